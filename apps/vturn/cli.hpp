@@ -1,0 +1,30 @@
+#pragma once
+
+/// The command line, callable: everything it needs comes in as arguments, so that tests run it in
+/// process.
+
+#include <iosfwd>
+#include <string>
+#include <vector>
+
+namespace vturn {
+
+/// Where a command reads and writes.
+struct Streams {
+    std::istream& in;
+    std::ostream& out; ///< results
+    std::ostream& err; ///< diagnostics and progress
+    bool colour = false; ///< whether `out` is a terminal that may be given colours
+};
+
+/// Exit statuses of all commands.
+enum Status : int {
+    passed = 0,   ///< done, and the answer is yes
+    answer_no = 1, ///< done, and the answer is no: a trip failed, a run did not end by halt
+    unusable = 2, ///< the input or the call cannot be used
+};
+
+/// Runs one command; `arguments` without the program's name.
+int run(const std::vector<std::string>& arguments, Streams streams);
+
+} // namespace vturn

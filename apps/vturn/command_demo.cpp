@@ -1,0 +1,94 @@
+#include <filesystem>
+#include <memory>
+#include <system_error>
+
+#include <fmt/format.h>
+
+#include "commands.hpp"
+#include "print.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+struct Options {
+    std::string data;
+    std::string output = "vturn-demo";
+};
+
+std::string data_folder(const std::string& given) {
+    if (!given.empty()) {
+        return given;
+    }
+    for (const char* folder : {"data/fern-house", VTURN_SOURCE_DATA, VTURN_INSTALLED_DATA}) {
+        std::error_code fault;
+        if (std::filesystem::exists(std::filesystem::path(folder) / "fern-house.course.toml", fault)) {
+            return folder;
+        }
+    }
+    throw InputError("data/fern-house", "the demo data is not here", "name its folder with --data");
+}
+
+class Tour {
+public:
+    Tour(const Streams& streams, std::string data, std::string output) : streams_(streams), data_(std::move(data)), output_(std::move(output)) {}
+
+    int go() {
+        std::error_code fault;
+        std::filesystem::create_directories(output_, fault);
+        if (fault) {
+            throw InputError(output_, fmt::format("this folder cannot be made: {}", fault.message()), "name another with -o");
+        }
+        const std::string course = data("fern-house.course.toml");
+        const std::string robot = data("sprig-2.robot.toml");
+        step("Sprig-2 makes its rounds in the fern house. The course, with two ends to choose from:", {"map", course, "-o", out("map.png")}, passed);
+        step("Two sensors straddle the tape, so there are four patterns. What a gentle plan does for each:", {"table", data("gentle.plan")}, passed);
+        step("It gives the inside wheel some power. At the sharp bend the robot flies off:", {"run", course, robot, data("gentle.plan"), "-o", out("gentle.png")}, answer_no);
+        step("With the inside wheel reversed it holds the bend:", {"run", course, robot, data("left-first.plan"), "-o", out("left-first.png"), "--trace", out("left-first.csv")}, passed);
+        step("At the fork both sensors see tape, and the rule that is tested first decides the way:", {"table", data("left-first.plan")}, passed);
+        step("Route tests say which way each plan goes, and why a trip failed:", {"trips", course, robot, data("left-first.plan"), data("right-first.plan"), "--junit", out("trips.xml")}, answer_no);
+        streams_.out << fmt::format("\nPictures, trace and test results are in {}\n", output_);
+        return unexpected_ ? answer_no : passed;
+    }
+
+private:
+    std::string data(const char* name) const { return (std::filesystem::path(data_) / name).string(); }
+    std::string out(const char* name) const { return (std::filesystem::path(output_) / name).string(); }
+
+    /// One command as a user would type it, with its output.
+    void step(const char* words, const std::vector<std::string>& command, int expected) {
+        const Paint paint(streams_.colour);
+        streams_.out << (first_ ? "" : "\n") << words << "\n\n" << paint.faint("$ vturn");
+        first_ = false;
+        for (const std::string& word : command) {
+            streams_.out << ' ' << paint.faint(word);
+        }
+        streams_.out << "\n";
+        const int status = run(command, streams_);
+        if (status != expected) {
+            streams_.err << fmt::format("vturn demo: exit status {} here, expected {}\n", status, expected);
+            unexpected_ = true;
+        }
+    }
+
+    Streams streams_;
+    std::string data_;
+    std::string output_;
+    bool first_ = true;
+    bool unexpected_ = false;
+};
+
+} // namespace
+
+void add_demo(CLI::App& app, Streams& streams, int& status) {
+    CLI::App* command = app.add_subcommand("demo", "The whole tour on the demo data; writes its pictures");
+    auto options = std::make_shared<Options>();
+    command->add_option("--data", options->data, "folder of the demo data, when it is not found by itself");
+    command->add_option("-o,--output", options->output, "folder for what it writes")->capture_default_str();
+    command->footer("Example:\n  vturn demo -o vturn-demo\n\nExit status: 0 when the story went as told, 1 when it did not.");
+    command->callback([options, &streams, &status] { status = Tour(streams, data_folder(options->data), options->output).go(); });
+}
+
+} // namespace vturn

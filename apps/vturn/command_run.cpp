@@ -1,0 +1,74 @@
+#include <memory>
+
+#include <fmt/format.h>
+
+#include "commands.hpp"
+#include "print.hpp"
+#include "run_options.hpp"
+#include "vast_turn/files/course_file.hpp"
+#include "vast_turn/files/plan_file.hpp"
+#include "vast_turn/files/results.hpp"
+#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/files/text_file.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+struct Options {
+    std::string course;
+    std::string robot;
+    std::string plan;
+    std::string picture;
+    std::string trace;
+    bool json = false;
+    RunOptions run;
+};
+
+int drive_once(const Streams& streams, const Options& options) {
+    std::vector<Problem> warnings;
+    const Course course = load_course(options.course);
+    const Robot robot = load_robot(options.robot);
+    const Plan plan = load_plan(options.plan, &warnings);
+    print_warnings(streams, warnings);
+    const auto format = options.picture.empty() ? PictureFormat::png : format_for(options.picture);
+    const Scene scene(course, robot);
+    const Run run = drive(scene, plan, options.run);
+    if (!options.picture.empty()) {
+        write_file(options.picture, draw_run(scene, &plan, run, format));
+    }
+    if (!options.trace.empty()) {
+        write_file(options.trace, trace_csv(run, robot, &plan));
+    }
+    if (options.json) {
+        streams.out << run_json(scene, plan, run);
+    } else {
+        print_run(streams, scene, plan, run);
+    }
+    return run.ending == Ending::halted ? passed : answer_no;
+}
+
+} // namespace
+
+void add_run(CLI::App& app, Streams& streams, int& status) {
+    CLI::App* command = app.add_subcommand("run", "Drives a robot over a course once: route, end, way, events; picture and trace");
+    auto options = std::make_shared<Options>();
+    command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
+    command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
+    command->add_option("PLAN", options->plan, "plan file (*.plan)")->required();
+    command->add_option("-o,--output", options->picture, "draw the path into this file (.png, .svg or .pdf)");
+    command->add_option("--trace", options->trace, "write every look into this file (CSV)");
+    command->add_option("--start", options->run.start, "name of the start; the course's first when not given");
+    command->add_option("--limit-s", options->run.time_limit_s, "the run ends after this long")->capture_default_str()->check(CLI::Range(0.001, 36000.0));
+    command->add_option("--off-course-mm", options->run.off_course_mm, "farther than this from any tape ends the run")->capture_default_str()->check(CLI::Range(1.0, 100000.0));
+    add_run_options(*command, options->run);
+    command->add_flag("--json", options->json, "print JSON");
+    command->footer("Example:\n  vturn run data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
+                    "      data/fern-house/left-first.plan -o run.png --trace run.csv\n\n"
+                    "Exit status: 0 when the plan halted, 1 when the run ended in another way, 2 for unusable input.");
+    command->callback([options, &streams, &status] { status = drive_once(streams, *options); });
+}
+
+} // namespace vturn

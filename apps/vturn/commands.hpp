@@ -1,0 +1,18 @@
+#pragma once
+
+/// The commands, one source file each. Each adds itself to the parser; when it is called it sets
+/// `status`.
+
+#include <CLI/CLI.hpp>
+
+#include "cli.hpp"
+
+namespace vturn {
+
+void add_demo(CLI::App& app, Streams& streams, int& status);
+void add_map(CLI::App& app, Streams& streams, int& status);
+void add_run(CLI::App& app, Streams& streams, int& status);
+void add_table(CLI::App& app, Streams& streams, int& status);
+void add_trips(CLI::App& app, Streams& streams, int& status);
+
+} // namespace vturn

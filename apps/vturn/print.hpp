@@ -1,0 +1,51 @@
+#pragma once
+
+/// What several commands print alike.
+
+#include <ostream>
+#include <string>
+#include <vector>
+
+#include "cli.hpp"
+#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/sim/run.hpp"
+#include "vast_turn/view/picture.hpp"
+
+namespace vturn {
+
+/// Words in colour where that is wanted.
+class Paint {
+public:
+    explicit Paint(bool colour) : colour_(colour) {}
+    std::string good(const std::string& words) const { return wrap("32", words); }
+    std::string bad(const std::string& words) const { return wrap("31;1", words); }
+    std::string strong(const std::string& words) const { return wrap("1", words); }
+    std::string faint(const std::string& words) const { return wrap("2", words); }
+
+private:
+    std::string wrap(const char* code, const std::string& words) const {
+        return colour_ ? std::string("\033[") + code + "m" + words + "\033[0m" : words;
+    }
+    bool colour_;
+};
+
+/// How many columns a terminal gives a UTF-8 text without wide characters.
+std::size_t width_of(const std::string& text);
+
+/// Rows with columns as wide as their widest cell, two blanks apart. Columns named in `right` are
+/// aligned to the right. The last column is not padded.
+void print_columns(std::ostream& out, const std::vector<std::vector<std::string>>& rows, const std::vector<std::size_t>& right = {});
+
+/// "line 9 (mirrored): [.#] -> wheels(47, -22)"
+std::string rule_words(const vast_turn::Plan& plan, int rule);
+
+/// The format of a picture by its name. Throws InputError when it has none.
+vast_turn::PictureFormat format_for(const std::string& path);
+
+/// Route, end, way and events of a run.
+void print_run(const Streams& streams, const vast_turn::Scene& scene, const vast_turn::Plan& plan, const vast_turn::Run& run);
+
+/// Warnings that came with an input, to the error stream.
+void print_warnings(const Streams& streams, const std::vector<vast_turn::Problem>& warnings);
+
+} // namespace vturn

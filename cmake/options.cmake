@@ -1,0 +1,35 @@
+# Everything beyond the library is built only when this is the project itself, not a guest in another.
+option(VAST_TURN_BUILD_APPS "Build the vturn command" ${PROJECT_IS_TOP_LEVEL})
+option(VAST_TURN_BUILD_EXAMPLES "Build the examples" ${PROJECT_IS_TOP_LEVEL})
+option(VAST_TURN_BUILD_TESTS "Build the tests" ${PROJECT_IS_TOP_LEVEL})
+option(VAST_TURN_BUILD_BENCH "Build the benchmark" OFF)
+option(VAST_TURN_WERROR "Treat warnings as errors" ${PROJECT_IS_TOP_LEVEL})
+option(VAST_TURN_SANITIZE "Build with the address and undefined behaviour sanitizers" OFF)
+option(VAST_TURN_FUZZ "Build coverage-guided fuzzers (needs clang and its runtime)" OFF)
+
+if(PROJECT_IS_TOP_LEVEL AND NOT CMAKE_BUILD_TYPE)
+  set(CMAKE_BUILD_TYPE Release)
+endif()
+set(CMAKE_CXX_EXTENSIONS OFF)
+set(CMAKE_EXPORT_COMPILE_COMMANDS ${PROJECT_IS_TOP_LEVEL})
+
+# What every target of ours is compiled with; never part of what a user of the library inherits.
+add_library(vast_turn_build INTERFACE)
+target_compile_features(vast_turn_build INTERFACE cxx_std_20)
+# A fused multiply-add rounds once where two operations round twice; without it a result depends on
+# neither the optimisation level nor the processor.
+target_compile_options(vast_turn_build INTERFACE -ffp-contract=off -Wall -Wextra -Wpedantic -Wconversion -Wshadow)
+if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU" AND CMAKE_CXX_COMPILER_VERSION VERSION_LESS 13)
+  # GCC 12 sees overlaps in std::string that are not there (GCC bug 105651).
+  target_compile_options(vast_turn_build INTERFACE -Wno-restrict)
+endif()
+if(VAST_TURN_WERROR)
+  target_compile_options(vast_turn_build INTERFACE -Werror)
+endif()
+if(VAST_TURN_SANITIZE)
+  target_compile_options(vast_turn_build INTERFACE -fsanitize=address,undefined -fno-sanitize-recover=all -fno-omit-frame-pointer)
+  target_link_options(vast_turn_build INTERFACE -fsanitize=address,undefined)
+endif()
+if(VAST_TURN_FUZZ)
+  target_compile_options(vast_turn_build INTERFACE -fsanitize=fuzzer-no-link)
+endif()

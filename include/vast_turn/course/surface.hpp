@@ -1,0 +1,68 @@
+#pragma once
+
+/// What lies under the robot, as a raster of colours.
+
+#include <cstdint>
+#include <vector>
+
+#include "vast_turn/base/colour.hpp"
+#include "vast_turn/base/geometry.hpp"
+
+namespace vast_turn {
+
+/// A raster of the whole board. Cell (i, j) covers x from i to i+1 and y from j to j+1 cells and
+/// holds the mean colour of what lies in it. Beyond the board everything has the colour `beyond`.
+struct Surface {
+    int columns = 0;
+    int rows = 0;
+    double cell_mm = 1.0;
+    Rgb beyond{237, 234, 226};
+    std::vector<std::uint32_t> cells; ///< 0x00RRGGBB, row by row from the top
+
+    Rgb at(int column, int row) const {
+        const std::uint32_t c =
+            cells[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns) + static_cast<std::size_t>(column)];
+        return {static_cast<std::uint8_t>(c >> 16U), static_cast<std::uint8_t>(c >> 8U), static_cast<std::uint8_t>(c)};
+    }
+};
+
+/// The surface as a sensor with a round spot sees it under one light: for every point the mean
+/// reflectance under the spot. Filtered once, then one interpolated lookup a reading.
+///
+/// The mean is exact but for the raster: the painted cells, the cells under the rim of the spot and
+/// the interpolation each blur a little, and the spot is filtered with a radius smaller by just as
+/// much (equal second moments). Against the exact area under a straight edge a reading is within
+/// 0.004 of the contrast for spots of at least 4 cells (tests/course/spot_map_test.cpp).
+class SpotMap {
+public:
+    /// `spot_mm` is the diameter; at least 0.
+    SpotMap(const Surface& surface, Light light, double spot_mm);
+
+    /// Mean reflectance 0..1 under a spot centred at `p`.
+    double at(Vec2 p) const {
+        const double x = p.x * cells_per_mm_ + shift_;
+        const double y = p.y * cells_per_mm_ + shift_;
+        if (!(x >= 0.0 && y >= 0.0 && x < x_limit_ && y < y_limit_)) {
+            return beyond_;
+        }
+        const int i = static_cast<int>(x);
+        const int j = static_cast<int>(y);
+        const double fx = x - i;
+        const double fy = y - j;
+        const float* cell = values_.data() + static_cast<std::ptrdiff_t>(j) * columns_ + i;
+        const double top = cell[0] + fx * (static_cast<double>(cell[1]) - cell[0]);
+        const double bottom = cell[columns_] + fx * (static_cast<double>(cell[columns_ + 1]) - cell[columns_]);
+        return top + fy * (bottom - top);
+    }
+
+private:
+    std::vector<float> values_; // with a margin of cells beyond the board on every side
+    std::ptrdiff_t columns_ = 0;
+    double cells_per_mm_ = 1.0;
+    double shift_ = 0.0;
+    double x_limit_ = 0.0;
+    double y_limit_ = 0.0;
+    double beyond_ = 0.0;
+};
+
+} // namespace vast_turn

@@ -1,0 +1,40 @@
+#pragma once
+
+/// Results as texts for other programs. Each is a function of its arguments alone, so the same run
+/// gives the same bytes. Formats: docs/files.md.
+
+#include <string>
+#include <vector>
+
+#include "vast_turn/plan/pattern_table.hpp"
+#include "vast_turn/sim/run.hpp"
+#include "vast_turn/trial/trip.hpp"
+
+namespace vast_turn {
+
+/// Every look of a run as CSV, one line each. `plan` names the rules; null when the decisions came
+/// from other code.
+std::string trace_csv(const Run& run, const Robot& robot, const Plan* plan);
+
+/// A course: size, places, starts, tapes, markers.
+std::string course_json(const Course& course);
+
+/// The pattern tables of a plan.
+std::string table_json(const Plan& plan);
+
+/// A run: route, end, way, events. Not its looks: those are in the trace.
+std::string run_json(const Scene& scene, const Plan& plan, const Run& run);
+
+/// The trips of one plan.
+struct PlanTrips {
+    Plan plan;
+    std::vector<TripResult> results;
+};
+
+std::string trips_json(const Scene& scene, const std::vector<PlanTrips>& all);
+
+/// Trips as JUnit XML: a test suite for each plan, a test case for each trip.
+std::string trips_junit(const Scene& scene, const std::vector<PlanTrips>& all);
+
+
+} // namespace vast_turn

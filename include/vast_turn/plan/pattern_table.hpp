@@ -1,0 +1,54 @@
+#pragma once
+
+/// The pattern table of a plan: for every pattern that the array can see, what each habit does.
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/sense/pattern.hpp"
+
+namespace vast_turn {
+
+/// Wheel powers in percent, positive forward.
+struct Wheels {
+    double left_pct = 0.0;
+    double right_pct = 0.0;
+
+    friend constexpr bool operator==(const Wheels&, const Wheels&) = default;
+};
+
+/// One thing that may happen for a pattern.
+struct TableEntry {
+    int rule = 0;                 ///< number of the rule in Plan::rules()
+    std::string when;             ///< what else must hold; empty when the pattern alone decides
+    std::string does;             ///< the acts as written
+    std::optional<Wheels> wheels; ///< powers, when they do not depend on anything measured
+    bool keeps_motion = false;    ///< the rule gives no motion, or `keep`
+};
+
+/// All that may happen for a pattern, in the order in which it is tested. The last entry has an
+/// empty `when`, unless no rule is sure to hold.
+struct TableRow {
+    Pattern pattern;
+    std::vector<TableEntry> entries;
+    bool may_be_unanswered = false; ///< there is a case in which no rule holds
+};
+
+struct HabitTable {
+    std::string habit;
+    std::vector<TableRow> rows; ///< every pattern once, by the number of sensors that see line, then from the left
+};
+
+/// Tables of all habits in the order of the plan.
+std::vector<HabitTable> pattern_tables(const Plan& plan);
+
+/// The rules of the block of rule `acting` that hold for this pattern too but stand behind it: only
+/// their place in the text kept them from acting. Rules that need more than the pattern are left out.
+std::vector<int> also_holding(const Plan& plan, int acting, Pattern pattern);
+
+/// The powers that a rule gives when they are constant.
+std::optional<Wheels> constant_wheels(const Plan& plan, int rule);
+
+} // namespace vast_turn

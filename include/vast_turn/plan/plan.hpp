@@ -1,0 +1,89 @@
+#pragma once
+
+/// A plan: the decision logic of a robot, read from text, checked and compiled.
+
+#include <cstdint>
+#include <memory>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "vast_turn/base/problem.hpp"
+#include "vast_turn/plan/runtime/program.hpp"
+
+namespace vast_turn {
+
+namespace lang {
+struct CheckedPlan;
+}
+
+/// Owns the tables of a compiled plan.
+struct ProgramTables {
+    std::vector<runtime::Instruction> code;
+    std::vector<double> constants;
+    std::vector<runtime::Rule> rules;
+    std::vector<runtime::Block> blocks;
+    std::vector<runtime::Watch> watches;
+    std::uint8_t sensors = 0;
+    bool own_weights = false;
+    double weights[8] = {};
+
+    /// Views of the tables; valid while this object lives unchanged.
+    runtime::Program view() const;
+
+    friend bool operator==(const ProgramTables&, const ProgramTables&) = default;
+};
+
+/// What a person wants to know of a rule of the program.
+struct RuleInfo {
+    std::string block;     ///< the habit in which it acts
+    std::string written_in; ///< the habit in which it is written: another one when `as` brought it here
+    int line = 0;          ///< of the plan's text, from 1
+    int column = 0;
+    bool is_twin = false;  ///< added by `mirrored`
+    std::string condition; ///< as written, of a twin as it was mirrored
+    std::string acts;      ///< likewise
+};
+
+/// A plan that compiled. Cheap to copy; copies share everything; immutable, so any number of
+/// threads may use one.
+class Plan {
+public:
+    const std::string& name() const;
+    const std::string& file() const; ///< as given to compile_plan
+    int sensors() const;             ///< how many line sensors it is written for
+
+    const std::vector<RuleInfo>& rules() const;       ///< by rule number
+    const std::vector<std::string>& blocks() const;   ///< names by block number
+    const std::vector<std::string>& texts() const;    ///< texts of notes by number
+    const ProgramTables& tables() const;
+
+    /// Bytes of memory that a robot needs to run it, and bytes of its read-only tables.
+    std::size_t memory_bytes() const;
+    std::size_t table_bytes() const;
+
+    /// The checked syntax tree, for parts of the library that explain a plan.
+    const lang::CheckedPlan& checked() const;
+
+private:
+    friend class PlanBuilder;
+    Plan() = default;
+    struct Body;
+    std::shared_ptr<const Body> body_;
+};
+
+/// What came of compiling a text.
+struct Compiled {
+    std::optional<Plan> plan;      ///< present when there was no error
+    std::vector<Problem> problems; ///< errors and warnings, in the order of their places
+};
+
+/// Reads, checks and compiles a plan. Never throws for anything in the text: all that is wrong is
+/// in `problems`, several at once where the text allows to go on. Time and memory grow linearly
+/// with the text, except that `as` repeats rules (at most 4096 rules a plan).
+///
+/// `file` is what problems call the text.
+Compiled compile_plan(std::string_view text, std::string_view file);
+
+} // namespace vast_turn

@@ -1,0 +1,54 @@
+#pragma once
+
+/// The description of a robot: where its sensors are, what its motors do, when it looks.
+
+#include <string>
+#include <vector>
+
+#include "vast_turn/base/colour.hpp"
+#include "vast_turn/base/geometry.hpp"
+
+namespace vast_turn {
+
+/// One wheel's motor.
+struct Motor {
+    double gain = 1.0;     ///< part of top_speed_mm_s that full power gives; 0.97 is a weak motor
+    bool reversed = false; ///< mounted mirrored: its command has the other sign; has no effect on the run
+};
+
+/// Both motors. A wheel's speed follows its target as a first-order lag.
+struct Motors {
+    double lag_ms = 60.0;       ///< time constant: after this long 63 % of a change is done; 0 is at once
+    double dead_band_pct = 6.0; ///< a power below this gives nothing; at and above it, all of it
+    Motor left;
+    Motor right;
+};
+
+/// One line sensor.
+struct LineSensor {
+    Vec2 at_mm;               ///< in the robot frame: x ahead, y left, from midway between the wheels
+    double spot_mm = 6.0;     ///< diameter of the round spot that it averages over
+    Light light = Light::red; ///< what it shines with
+    std::string channel;      ///< the input that it is wired to, as the controller names it
+    int adc_max = 1023;       ///< counts at full reflectance; readings lie in 0..adc_max
+    double noise = 0.0;       ///< standard deviation in counts
+};
+
+/// A two-wheeled robot.
+struct Robot {
+    std::string name;
+    std::string file;               ///< as it was named when read; empty when made in memory
+    double track_mm = 118.0;        ///< between the wheels' contact points
+    double wheel_mm = 56.0;         ///< diameter of a wheel
+    double top_speed_mm_s = 420.0;  ///< speed of a wheel at 100 % power and gain 1
+    double look_ms = 10.0;          ///< loop period: from look to look
+    double delay_ms = 3.0;          ///< from a look to the moment the wheels get its answer; may exceed look_ms
+    Motors motors;
+    std::vector<LineSensor> sensors; ///< left to right, one to eight
+};
+
+/// Weights of the sensors for the weighted position: their way to the left of the robot's middle as
+/// a part of the outermost one's, so -1..1. All 0 when every sensor lies on the middle.
+std::vector<double> position_weights(const Robot& robot);
+
+} // namespace vast_turn

@@ -1,0 +1,95 @@
+#pragma once
+
+/// One run of a robot over a course, and its recording.
+
+#include <array>
+#include <cstdint>
+#include <functional>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/plan/runtime/look.hpp"
+#include "vast_turn/sense/calibration.hpp"
+#include "vast_turn/sim/motion.hpp"
+#include "vast_turn/sim/scene.hpp"
+
+namespace vast_turn {
+
+/// Decides one look: a Mind (a plan) or any callable of your own. It is called once a look, in
+/// order, from one thread.
+using Decide = std::function<void(const Look&, Answer&)>;
+
+/// How a run is made. Every field has a sensible default.
+struct RunOptions {
+    std::string start;                        ///< name of a start; the course's first when empty
+    std::uint64_t seed = 1;                   ///< of the noise; the same seed gives the same run
+    double step_ms = 1.0;                     ///< of the simulation; look_ms and delay_ms must be whole multiples
+    double time_limit_s = 60.0;               ///< the run ends after this long
+    double lost_after_s = 3.2;                ///< tape nowhere under the array for longer than this ends the run
+    double off_course_mm = 250.0;             ///< farther than this from any tape ends the run
+    std::optional<Calibration> calibration;   ///< on the course's own colours when not given
+    bool keep_looks = true;                   ///< record every look; a run without is a little faster
+};
+
+/// One look as it was: 64 bytes.
+struct LookRecord {
+    double t_s = 0.0;
+    Vec2 at;
+    double heading_deg = 0.0; ///< does not wrap
+    float left_pct = 0.0F;    ///< what the logic answered
+    float right_pct = 0.0F;
+    std::array<std::uint16_t, max_sensors> raw{}; ///< counts; those of the array come first
+    std::uint8_t line_bits = 0;
+    std::uint16_t block = 0;
+    std::uint16_t rule = no_rule;
+};
+
+struct RunEvent {
+    double t_s = 0.0;
+    Vec2 at;
+    Event event;
+};
+
+/// The robot came to a place.
+struct Visit {
+    std::size_t place = 0; ///< index into Course::places
+    double t_s = 0.0;
+};
+
+/// What a run was.
+struct Run {
+    std::string start;
+    std::uint64_t seed = 0;
+    Calibration calibration;         ///< that the robot read with
+    std::vector<LookRecord> looks;   ///< empty when they were not kept
+    std::vector<RunEvent> events;
+    std::vector<Visit> visits;       ///< in order
+    Ending ending = Ending::time_over;
+    std::string ended_because;       ///< one sentence for people
+    double time_s = 0.0;
+    double way_mm = 0.0;             ///< way of the point midway between the wheels, backwards counted too
+    double turned_deg = 0.0;         ///< net, counter-clockwise positive
+    Vec2 end_at;
+    std::uint32_t looks_done = 0;
+    std::uint32_t unanswered = 0;    ///< looks in which no rule held
+
+    double mean_speed_mm_s() const { return time_s > 0.0 ? way_mm / time_s : 0.0; }
+};
+
+/// Runs a robot with any decision logic.
+///
+/// Throws InputError when the options do not fit the course or the robot (no such start, a loop
+/// period that is no whole number of steps, a calibration for another number of sensors).
+/// Deterministic: the same scene, logic and options give the same run, bit for bit.
+Run drive(const Scene& scene, const Decide& decide, const RunOptions& options = {});
+
+/// Runs a robot with a plan. Throws InputError also when the plan is written for another number of
+/// sensors than the robot has.
+Run drive(const Scene& scene, const Plan& plan, const RunOptions& options = {});
+
+/// The readings 0..1 that belong to a recorded look.
+std::vector<double> readings_of(const Run& run, const LookRecord& look);
+
+} // namespace vast_turn

@@ -1,0 +1,51 @@
+#pragma once
+
+/// A course and a robot made ready for runs.
+
+#include <map>
+#include <memory>
+#include <utility>
+#include <vector>
+
+#include "vast_turn/course/course.hpp"
+#include "vast_turn/course/tape_finder.hpp"
+#include "vast_turn/robot/robot.hpp"
+#include "vast_turn/sense/calibration.hpp"
+
+namespace vast_turn {
+
+/// What runs over one course by one robot share: the surface as each sensor sees it, which takes
+/// longer to prepare than a run. Make it once, run often; any number of threads may share it.
+class Scene {
+public:
+    /// Keeps references: course and robot must outlive the scene and stay unchanged. The course's
+    /// surface must have been painted, and the robot must have one to eight sensors (asserted).
+    Scene(const Course& course, const Robot& robot);
+
+    const Course& course() const { return *course_; }
+    const Robot& robot() const { return *robot_; }
+    const TapeFinder& tape() const { return tape_; }
+
+    /// The surface as line sensor k (from 0) sees it.
+    const SpotMap& seen_by(std::size_t sensor) const { return *maps_[sensor]; }
+
+    /// Sensors calibrated on the course's own line and floor colours, threshold half way.
+    const Calibration& own_calibration() const { return calibration_; }
+
+    /// Distance from the array's middle to the tape beyond which the tape is nowhere under the array.
+    double array_reach_mm() const { return reach_mm_; }
+
+    /// The middle of the array in the robot frame.
+    Vec2 array_middle() const { return middle_; }
+
+private:
+    const Course* course_;
+    const Robot* robot_;
+    TapeFinder tape_;
+    std::vector<std::shared_ptr<const SpotMap>> maps_;
+    Calibration calibration_;
+    double reach_mm_ = 0.0;
+    Vec2 middle_;
+};
+
+} // namespace vast_turn

@@ -1,0 +1,47 @@
+#pragma once
+
+/// Route tests: did the robot go where the trip says, and if not, where and why did it part?
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/sim/run.hpp"
+
+namespace vast_turn {
+
+/// The moment that decided that a run went another way than the trip expected.
+struct Parting {
+    std::size_t look = 0;             ///< index into Run::looks
+    double t_s = 0.0;
+    Vec2 at;                          ///< the point midway between the wheels
+    std::string after;                ///< the place (or start) that was reached last as expected
+    std::string expected;             ///< the place that should have come next, or how it should have ended
+    std::string instead;              ///< the place that came, or how the run ended
+    int rule = -1;                    ///< the rule that acted, index into Plan::rules(); -1 for none
+    Pattern pattern;                  ///< what the array saw
+    std::vector<int> held_too;        ///< rules of the same habit that held as well but stand behind it
+};
+
+/// What came of one trip.
+struct TripResult {
+    Trip trip;
+    Run run;
+    bool passed = false;
+    std::vector<std::string> failures; ///< one sentence each; empty when it passed
+    std::optional<Parting> parting;    ///< when it failed
+};
+
+/// Drives a trip with a plan and judges it. The trip's start, time and off-course limit replace
+/// those of `options`. Throws InputError as drive() does, and when the trip names a start or a place
+/// that the course lacks.
+TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, const RunOptions& options = {});
+
+/// What a parting says, as sentences for people: where and when, which rule, what else held.
+std::vector<std::string> explain(const Plan& plan, const Parting& parting);
+
+/// Places visited by a run, by name.
+std::vector<std::string> route_of(const Course& course, const Run& run);
+
+} // namespace vast_turn

@@ -1,0 +1,28 @@
+#pragma once
+
+/// Pictures of courses and runs. Each call returns the bytes of a whole file, 1280 x 800 pixels (or
+/// points): the same input gives the same bytes. Nothing is written to disk here.
+
+#include <optional>
+#include <string>
+#include <string_view>
+
+#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/sim/run.hpp"
+
+namespace vast_turn {
+
+enum class PictureFormat { png, svg, pdf };
+
+/// The format that a file name ends with (".png", ".svg", ".pdf"), if any.
+std::optional<PictureFormat> picture_format(std::string_view path);
+
+/// The course to scale: surface, places, starts, things, walls.
+std::string draw_course(const Course& course, PictureFormat format);
+
+/// A run on its course: the path coloured by the rule that acted, the moments that matter, a legend
+/// of the rules with their share of the looks. `plan` is null when the decisions came from other
+/// code; the path then has one colour.
+std::string draw_run(const Scene& scene, const Plan* plan, const Run& run, PictureFormat format);
+
+} // namespace vast_turn

@@ -1,0 +1,223 @@
+#include "vast_turn/files/course_file.hpp"
+
+#include <algorithm>
+#include <array>
+#include <set>
+
+#include <fmt/format.h>
+
+#include "files/toml_reader.hpp"
+#include "vast_turn/course/svg_path.hpp"
+#include "vast_turn/files/text_file.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+constexpr Range coordinate{-100000.0, 100000.0};
+constexpr Range tape_width{1.0, 1000.0};
+constexpr double path_tolerance_mm = 0.02;
+
+constexpr std::array<Ending, 5> endings = {Ending::halted, Ending::off_course, Ending::lost, Ending::touched, Ending::time_over};
+
+class CourseReader {
+public:
+    CourseReader(std::string_view text, std::string_view file) : toml_(text, file), root_(toml_.root()) { course_.file = file; }
+
+    Course read() {
+        board();
+        tapes();
+        palette();
+        markers();
+        places();
+        things();
+        walls();
+        starts();
+        trips();
+        root_.done();
+        toml_.finish();
+        paint_surface(course_, cell_mm_);
+        return std::move(course_);
+    }
+
+private:
+    void board() {
+        course_.name = root_.text("name");
+        const Vec2 size = root_.pair("size_mm", {10.0, 32000.0}, std::nullopt);
+        course_.width_mm = size.x;
+        course_.height_mm = size.y;
+        course_.floor = root_.colour("floor", course_.floor);
+        TomlTable line = root_.table("line");
+        course_.line = line.colour("colour", course_.line);
+        tape_width_mm_ = line.number("width_mm", tape_width, tape_width_mm_);
+        line.done();
+        cell_mm_ = root_.number("cell_mm", {0.1, 1.0}, 1.0);
+    }
+
+    void tapes() {
+        for (TomlTable& table : root_.tables("tape")) {
+            const double width = table.number("width_mm", tape_width, tape_width_mm_);
+            const std::vector<Vec2> gaps = table.pairs("gaps_mm", not_negative);
+            const std::string path = table.text("path");
+            PathResult parsed = parse_svg_path(path, path_tolerance_mm);
+            if (parsed.fault && table.has("path")) {
+                table.fault("path", parsed.fault->message, parsed.fault->cure, parsed.fault->at);
+            }
+            if (!gaps.empty() && parsed.paths.size() > 1) {
+                table.fault("gaps_mm", "gaps are counted along one path, this one is drawn in several strokes", "write a [[tape]] for each M");
+            }
+            for (SubPath& sub : parsed.paths) {
+                Tape tape{std::move(sub.points), sub.closed, width, {}};
+                for (const Vec2 gap : gaps) {
+                    tape.gaps.push_back({gap.x, gap.y});
+                }
+                gaps_fit(table, tape);
+                course_.tapes.push_back(std::move(tape));
+            }
+            table.done();
+        }
+    }
+
+    static void gaps_fit(TomlTable& table, const Tape& tape) {
+        const double total = length_of(tape);
+        for (const Gap& gap : tape.gaps) {
+            if (gap.from_mm + gap.length_mm > total) {
+                table.fault("gaps_mm", fmt::format("a gap reaches to {:g} mm, the tape is {:.1f} mm long", gap.from_mm + gap.length_mm, total), "gaps are [from, length] along the path");
+            }
+        }
+    }
+
+    void palette() {
+        TomlTable table = root_.table("palette");
+        for (const std::string& name : table.all_keys()) {
+            course_.palette[name] = table.colour(name.c_str());
+        }
+    }
+
+    void markers() {
+        std::vector<std::string> colours;
+        for (const auto& [name, rgb] : course_.palette) {
+            colours.push_back(name);
+        }
+        for (TomlTable& table : root_.tables("marker")) {
+            Marker marker;
+            marker.colour = table.one_of("colour", colours);
+            const auto known = course_.palette.find(marker.colour);
+            marker.rgb = known == course_.palette.end() ? Rgb{} : known->second;
+            marker.at = table.pair("at_mm", coordinate);
+            const Vec2 size = table.pair("size_mm", {1.0, 10000.0}, Vec2{marker.length_mm, marker.across_mm});
+            marker.length_mm = size.x;
+            marker.across_mm = size.y;
+            marker.heading_deg = table.number("heading_deg", any_number, 0.0);
+            table.done();
+            course_.markers.push_back(marker);
+        }
+    }
+
+    void unique(TomlTable& table, const std::string& name, std::set<std::string>& taken, const char* what) {
+        if (!taken.insert(name).second) {
+            table.fault("name", fmt::format("there are two {} called \"{}\"", what, name), "give each a name of its own");
+        }
+    }
+
+    void places() {
+        std::set<std::string> taken;
+        for (TomlTable& table : root_.tables("place")) {
+            CoursePlace place;
+            place.name = table.text("name");
+            unique(table, place.name, taken, "places");
+            place.at = table.pair("at_mm", coordinate);
+            place.radius_mm = table.number("radius_mm", {1.0, 10000.0}, place.radius_mm);
+            table.done();
+            course_.places.push_back(place);
+        }
+    }
+
+    void things() {
+        for (TomlTable& table : root_.tables("thing")) {
+            Thing thing;
+            thing.name = table.text("name");
+            thing.at = table.pair("at_mm", coordinate);
+            thing.size_mm = table.pair("size_mm", {1.0, 10000.0});
+            thing.from_s = table.number("from_s", not_negative, 0.0);
+            thing.until_s = table.optional_number("until_s", not_negative);
+            table.done();
+            course_.things.push_back(thing);
+        }
+    }
+
+    void walls() {
+        for (TomlTable& table : root_.tables("wall")) {
+            Wall wall;
+            wall.from = table.pair("from_mm", coordinate);
+            wall.to = table.pair("to_mm", coordinate);
+            table.done();
+            course_.walls.push_back(wall);
+        }
+    }
+
+    void starts() {
+        std::set<std::string> taken;
+        for (TomlTable& table : root_.tables("start")) {
+            StartPose start;
+            start.name = table.text("name");
+            unique(table, start.name, taken, "starts");
+            start.pose.at = table.pair("at_mm", coordinate);
+            start.pose.heading_deg = table.number("heading_deg", any_number);
+            if (start.pose.at.x < 0 || start.pose.at.y < 0 || start.pose.at.x > course_.width_mm || start.pose.at.y > course_.height_mm) {
+                table.fault("at_mm", "this start is not on the board", fmt::format("the board is {:g} x {:g} mm", course_.width_mm, course_.height_mm));
+            }
+            table.done();
+            course_.starts.push_back(start);
+        }
+    }
+
+    void trips() {
+        std::vector<std::string> start_names;
+        for (const StartPose& start : course_.starts) {
+            start_names.push_back(start.name);
+        }
+        std::vector<std::string> place_names;
+        for (const CoursePlace& place : course_.places) {
+            place_names.push_back(place.name);
+        }
+        std::vector<std::string> ending_names;
+        for (const Ending ending : endings) {
+            ending_names.emplace_back(name_of(ending));
+        }
+        std::set<std::string> taken;
+        for (TomlTable& table : root_.tables("trip")) {
+            Trip trip;
+            trip.name = table.text("name");
+            unique(table, trip.name, taken, "trips");
+            trip.from = table.one_of("from", start_names);
+            trip.visits = table.texts("visits");
+            for (const std::string& visit : trip.visits) {
+                if (course_.find_place(visit) == nullptr) {
+                    table.fault("visits", fmt::format("\"{}\" is no place of the course{}", visit, did_you_mean(visit, place_names)), fmt::format("places are {}", one_of(place_names)));
+                }
+            }
+            const std::string ends = table.one_of("ends", ending_names, "halt");
+            trip.ends = *std::find_if(endings.begin(), endings.end() - 1, [&](Ending e) { return ends == name_of(e); });
+            trip.within_s = table.number("within_s", {0.001, 36000.0}, trip.within_s);
+            trip.off_course_mm = table.number("off_course_mm", {1.0, 100000.0}, trip.off_course_mm);
+            trip.line = table.line();
+            table.done();
+            course_.trips.push_back(std::move(trip));
+        }
+    }
+
+    TomlText toml_;
+    TomlTable root_;
+    Course course_;
+    double tape_width_mm_ = 19.0;
+    double cell_mm_ = 1.0;
+};
+
+} // namespace
+
+Course parse_course(std::string_view text, std::string_view file) { return CourseReader(text, file).read(); }
+
+Course load_course(const std::string& path) { return parse_course(read_file(path), path); }
+
+} // namespace vast_turn

@@ -1,0 +1,148 @@
+#include <cmath>
+
+#include <nlohmann/json.hpp>
+
+#include "vast_turn/files/results.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+/// Rounded to what the number is good for, so that the text stays readable.
+double rounded(double x, double places) { return std::round(x * places) / places; }
+double mm(double x) { return rounded(x, 1000.0); }
+
+Json point(Vec2 p) { return Json::array({mm(p.x), mm(p.y)}); }
+
+std::string written(const Json& json) { return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n"; }
+
+Json rule_json(const Plan& plan, int rule) {
+    const RuleInfo& info = plan.rules()[static_cast<std::size_t>(rule)];
+    return {{"habit", info.block}, {"line", info.line}, {"column", info.column}, {"mirrored", info.is_twin}, {"condition", info.condition}, {"acts", info.acts}};
+}
+
+Json route_json(const Course& course, const Run& run) {
+    Json route = Json::array();
+    for (const Visit& visit : run.visits) {
+        route.push_back({{"place", course.places[visit.place].name}, {"t_s", rounded(visit.t_s, 1e4)}});
+    }
+    return route;
+}
+
+Json events_json(const Plan& plan, const Run& run) {
+    Json events = Json::array();
+    for (const RunEvent& event : run.events) {
+        const bool note = event.event.kind == EventKind::note;
+        events.push_back({{"t_s", rounded(event.t_s, 1e4)},
+                          {"at_mm", point(event.at)},
+                          {"kind", note ? "note" : "cut short"},
+                          {"text", note ? plan.texts()[event.event.what] : plan.blocks()[event.event.what]}});
+    }
+    return events;
+}
+
+Json run_object(const Scene& scene, const Plan& plan, const Run& run) {
+    return {{"plan", plan.name()},
+            {"plan_file", plan.file()},
+            {"robot", scene.robot().name},
+            {"course", scene.course().name},
+            {"start", run.start},
+            {"seed", run.seed},
+            {"route", route_json(scene.course(), run)},
+            {"ended", name_of(run.ending)},
+            {"because", run.ended_because},
+            {"time_s", rounded(run.time_s, 1e4)},
+            {"way_mm", mm(run.way_mm)},
+            {"mean_speed_mm_s", mm(run.mean_speed_mm_s())},
+            {"end_at_mm", point(run.end_at)},
+            {"looks", run.looks_done},
+            {"unanswered", run.unanswered},
+            {"events", events_json(plan, run)}};
+}
+
+Json parting_json(const Plan& plan, const Parting& parting) {
+    Json others = Json::array();
+    for (const int rule : parting.held_too) {
+        others.push_back(rule_json(plan, rule));
+    }
+    return {{"after", parting.after},
+            {"expected", parting.expected},
+            {"instead", parting.instead},
+            {"t_s", rounded(parting.t_s, 1e4)},
+            {"at_mm", point(parting.at)},
+            {"pattern", to_marks(parting.pattern)},
+            {"rule", parting.rule < 0 ? Json(nullptr) : rule_json(plan, parting.rule)},
+            {"held_too", others}};
+}
+
+Json entry_json(const Plan& plan, const TableEntry& entry) {
+    Json json = {{"when", entry.when}, {"does", entry.does}, {"rule", rule_json(plan, entry.rule)}};
+    json["wheels_pct"] = entry.wheels ? Json::array({entry.wheels->left_pct, entry.wheels->right_pct}) : Json(nullptr);
+    return json;
+}
+
+} // namespace
+
+std::string course_json(const Course& course) {
+    Json places = Json::array();
+    for (const CoursePlace& place : course.places) {
+        places.push_back({{"name", place.name}, {"at_mm", point(place.at)}, {"radius_mm", place.radius_mm}});
+    }
+    Json starts = Json::array();
+    for (const StartPose& start : course.starts) {
+        starts.push_back({{"name", start.name}, {"at_mm", point(start.pose.at)}, {"heading_deg", start.pose.heading_deg}});
+    }
+    Json tapes = Json::array();
+    for (const Tape& tape : course.tapes) {
+        Json gaps = Json::array();
+        for (const Gap& gap : tape.gaps) {
+            gaps.push_back(Json::array({gap.from_mm, gap.length_mm}));
+        }
+        tapes.push_back({{"length_mm", mm(length_of(tape))}, {"width_mm", tape.width_mm}, {"closed", tape.closed}, {"gaps_mm", gaps}});
+    }
+    Json markers = Json::array();
+    for (const Marker& marker : course.markers) {
+        markers.push_back({{"colour", marker.colour}, {"at_mm", point(marker.at)}, {"size_mm", Json::array({marker.length_mm, marker.across_mm})}, {"heading_deg", marker.heading_deg}});
+    }
+    return written({{"course", course.name}, {"size_mm", Json::array({course.width_mm, course.height_mm})}, {"places", places}, {"starts", starts}, {"tapes", tapes}, {"markers", markers}});
+}
+
+std::string table_json(const Plan& plan) {
+    Json habits = Json::array();
+    for (const HabitTable& table : pattern_tables(plan)) {
+        Json rows = Json::array();
+        for (const TableRow& row : table.rows) {
+            Json entries = Json::array();
+            for (const TableEntry& entry : row.entries) {
+                entries.push_back(entry_json(plan, entry));
+            }
+            rows.push_back({{"pattern", to_marks(row.pattern)}, {"may_be_unanswered", row.may_be_unanswered}, {"entries", entries}});
+        }
+        habits.push_back({{"habit", table.habit}, {"rows", rows}});
+    }
+    return written({{"plan", plan.name()}, {"sensors", plan.sensors()}, {"memory_bytes", plan.memory_bytes()}, {"table_bytes", plan.table_bytes()}, {"habits", habits}});
+}
+
+std::string run_json(const Scene& scene, const Plan& plan, const Run& run) { return written(run_object(scene, plan, run)); }
+
+std::string trips_json(const Scene& scene, const std::vector<PlanTrips>& all) {
+    Json plans = Json::array();
+    int passed = 0;
+    int failed = 0;
+    for (const PlanTrips& one : all) {
+        Json trips = Json::array();
+        for (const TripResult& result : one.results) {
+            (result.passed ? passed : failed) += 1;
+            Json trip = {{"trip", result.trip.name}, {"line", result.trip.line}, {"passed", result.passed}, {"failures", result.failures}};
+            trip["parting"] = result.parting ? parting_json(one.plan, *result.parting) : Json(nullptr);
+            trip["run"] = run_object(scene, one.plan, result.run);
+            trips.push_back(std::move(trip));
+        }
+        plans.push_back({{"plan", one.plan.name()}, {"file", one.plan.file()}, {"trips", trips}});
+    }
+    return written({{"course", scene.course().name}, {"robot", scene.robot().name}, {"passed", passed}, {"failed", failed}, {"plans", plans}});
+}
+
+} // namespace vast_turn

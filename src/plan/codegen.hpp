@@ -1,0 +1,19 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "plan/checked.hpp"
+#include "vast_turn/plan/plan.hpp"
+
+namespace vast_turn::lang {
+
+struct CompiledTables {
+    ProgramTables tables;
+    std::vector<std::string> texts;
+};
+
+/// Turns a checked plan into the flat program. Reports what is too large for it.
+void generate(const CheckedPlan& plan, CompiledTables& out, Problems& problems);
+
+} // namespace vast_turn::lang

@@ -1,0 +1,100 @@
+/// What `mirrored` means, word by word.
+
+#include <algorithm>
+#include <utility>
+
+#include "plan/checked.hpp"
+#include "plan/words.hpp"
+
+namespace vast_turn::lang {
+
+namespace {
+
+Expr negated(Expr e) {
+    Expr out;
+    out.kind = ExprKind::unary;
+    out.text = "-";
+    out.span = e.span;
+    out.type = e.type;
+    out.args.push_back(std::move(e));
+    return out;
+}
+
+Expr mirror_pattern(Expr e) {
+    std::reverse(e.text.begin(), e.text.end());
+    e.mask = 0;
+    e.bits = 0;
+    for (std::size_t i = 0; i < e.text.size(); ++i) {
+        const auto bit = static_cast<std::uint8_t>(1U << i);
+        e.mask = static_cast<std::uint8_t>(e.mask | (e.text[i] == '?' ? 0U : bit));
+        e.bits = static_cast<std::uint8_t>(e.bits | (e.text[i] == '#' ? bit : 0U));
+    }
+    return e;
+}
+
+/// A side that is written out is exchanged; one that is looked up mirrors by itself, so it stays
+/// where a side is wanted and is negated where it counts as a number.
+Expr mirror_value(const Expr& e, int sensors, bool side_wanted) {
+    if (e.kind == ExprKind::pattern) {
+        return mirror_pattern(e);
+    }
+    if (e.kind == ExprKind::side) {
+        Expr out = e;
+        out.value = -e.value;
+        out.text = out.value > 0.0 ? "left" : "right";
+        return out;
+    }
+    if (e.kind == ExprKind::name) {
+        const InputWord* input = find_input(e.text);
+        const bool flips = input != nullptr && input->to_the_left && !side_wanted;
+        return flips ? negated(e) : e;
+    }
+    Expr out = e;
+    out.args.clear();
+    if (e.kind == ExprKind::call && (e.text == "sensor" || e.text == "raw")) {
+        Expr k = e.args[0];
+        k.value = sensors + 1 - k.value;
+        k.text = std::to_string(static_cast<int>(k.value));
+        k.kind = ExprKind::constant;
+        out.args.push_back(std::move(k));
+        return out;
+    }
+    const bool keeps_side = e.kind == ExprKind::unary && e.type.base == Base::side && side_wanted;
+    for (const Expr& arg : e.args) {
+        out.args.push_back(mirror_value(arg, sensors, keeps_side));
+    }
+    return out;
+}
+
+Act mirror_act(const Act& act, int sensors) {
+    Act out = act;
+    const MotionWord* motion = act.kind == ActKind::motion ? find_motion(act.name) : nullptr;
+    for (std::size_t i = 0; i < out.args.size(); ++i) {
+        out.args[i] = mirror_value(act.args[i], sensors, motion != nullptr && motion->args[i] == Wants::side);
+    }
+    if (act.name == "wheels" && motion != nullptr) {
+        std::swap(out.args[0], out.args[1]);
+    }
+    if (act.name == "bend" && motion != nullptr) {
+        const bool is_negative = out.args[0].kind == ExprKind::unary && out.args[0].text == "-";
+        out.args[0] = is_negative ? Expr(out.args[0].args[0]) : negated(out.args[0]);
+    }
+    return out;
+}
+
+} // namespace
+
+Rule mirror_image(const Rule& rule, int sensors) {
+    Rule out = rule;
+    out.is_mirrored = false;
+    out.is_twin = true;
+    if (!rule.is_else) {
+        out.condition = mirror_value(rule.condition, sensors, false);
+    }
+    for (Act& act : out.acts) {
+        act = mirror_act(act, sensors);
+    }
+    return out;
+}
+
+} // namespace vast_turn::lang

@@ -1,0 +1,214 @@
+#include "vast_turn/plan/pattern_table.hpp"
+
+#include <algorithm>
+#include <cstdint>
+
+#include <fmt/format.h>
+
+#include "plan/check_types.hpp"
+#include "plan/checked.hpp"
+#include "plan/words.hpp"
+#include "vast_turn/plan/runtime/machine.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+using lang::Expr;
+using lang::ExprKind;
+
+enum class Sure : std::uint8_t { no, yes, depends };
+
+Sure sure(bool b) { return b ? Sure::yes : Sure::no; }
+
+std::optional<double> known_number(const Expr& e, Pattern pattern) {
+    if (e.kind == ExprKind::constant || e.kind == ExprKind::side) {
+        return e.value;
+    }
+    if (e.kind == ExprKind::name && e.text == "seen") {
+        return seen(pattern);
+    }
+    return std::nullopt;
+}
+
+Sure compare(const Expr& e, Pattern pattern) {
+    const auto a = known_number(e.args[0], pattern);
+    const auto b = known_number(e.args[1], pattern);
+    if (!a || !b) {
+        return Sure::depends;
+    }
+    if (e.text == "<") { return sure(*a < *b); }
+    if (e.text == "<=") { return sure(*a <= *b); }
+    if (e.text == ">") { return sure(*a > *b); }
+    if (e.text == ">=") { return sure(*a >= *b); }
+    const bool equal = !(*a < *b) && !(*a > *b);
+    return sure(e.text == "==" ? equal : !equal);
+}
+
+/// Whether a condition holds for a pattern, as far as the pattern alone tells.
+Sure judge(const Expr& e, Pattern pattern) {
+    switch (e.kind) {
+    case ExprKind::truth: return sure(e.value > 0.5);
+    case ExprKind::pattern: return sure((pattern.bits & e.mask) == e.bits);
+    case ExprKind::lasting: return judge(e.args[0], pattern) == Sure::no ? Sure::no : Sure::depends;
+    case ExprKind::unary: {
+        const Sure inner = judge(e.args[0], pattern);
+        return inner == Sure::depends ? Sure::depends : sure(inner == Sure::no);
+    }
+    case ExprKind::binary: break;
+    default: return Sure::depends;
+    }
+    if (e.text != "and" && e.text != "or") {
+        return compare(e, pattern);
+    }
+    const Sure a = judge(e.args[0], pattern);
+    const Sure b = judge(e.args[1], pattern);
+    const Sure decided = e.text == "and" ? Sure::no : Sure::yes;
+    if (a == decided || b == decided) {
+        return decided;
+    }
+    return a == Sure::depends || b == Sure::depends ? Sure::depends : a;
+}
+
+/// What remains to be asked of a condition once the pattern is known, as text. A `lasting` over a
+/// condition that the pattern fulfils is worth reading as a time only.
+std::string remaining(const Expr& e, Pattern pattern) {
+    if (e.kind == ExprKind::binary && (e.text == "and" || e.text == "or")) {
+        const bool left_open = judge(e.args[0], pattern) == Sure::depends;
+        const bool right_open = judge(e.args[1], pattern) == Sure::depends;
+        if (left_open != right_open) {
+            return remaining(e.args[left_open ? 0 : 1], pattern);
+        }
+        return fmt::format("{} {} {}", remaining(e.args[0], pattern), e.text, remaining(e.args[1], pattern));
+    }
+    if (e.kind == ExprKind::lasting && judge(e.args[0], pattern) == Sure::yes) {
+        return fmt::format("lasting {}", lang::to_text(e.args[1]));
+    }
+    return lang::to_text(e);
+}
+
+Sure judge(const lang::Rule& rule, Pattern pattern) {
+    return rule.is_else ? Sure::yes : judge(rule.condition, pattern);
+}
+
+const lang::Act* motion_of(const lang::Rule& rule) {
+    const auto at = std::find_if(rule.acts.begin(), rule.acts.end(), [](const lang::Act& a) { return a.kind == lang::ActKind::motion; });
+    return at == rule.acts.end() ? nullptr : &*at;
+}
+
+bool ends_plan(const lang::Rule& rule) { return !rule.acts.empty() && rule.acts.back().kind == lang::ActKind::halt; }
+
+bool looks_nothing_up(const lang::Act& motion) {
+    return std::none_of(motion.args.begin(), motion.args.end(), [](const Expr& arg) {
+        return lang::any_part(arg, [](const Expr& part) { return part.kind == ExprKind::name || part.kind == ExprKind::call || part.kind == ExprKind::lasting; });
+    });
+}
+
+/// Asks the runtime itself: a program of one rule, one look.
+Wheels wheels_of(const Plan& plan, int rule) {
+    const ProgramTables& tables = plan.tables();
+    runtime::Rule only = tables.rules[static_cast<std::size_t>(rule)];
+    only.mask = only.bits = 0;
+    only.condition = runtime::no_code;
+    const runtime::Block block{0, 1};
+    runtime::Program program = tables.view();
+    program.rules = &only;
+    program.blocks = &block;
+    program.watch_count = 0;
+    runtime::Machine machine(program, nullptr);
+    Look look;
+    look.sensors = tables.sensors;
+    Answer answer;
+    machine.look(look, answer);
+    return {answer.left_pct, answer.right_pct};
+}
+
+const lang::Rule& rule_at(const Plan& plan, int number) {
+    for (const lang::LaidBlock& block : plan.checked().blocks) {
+        if (static_cast<std::size_t>(number) < block.rules.size()) {
+            return block.rules[static_cast<std::size_t>(number)];
+        }
+        number -= static_cast<int>(block.rules.size());
+    }
+    return plan.checked().blocks.back().rules.back();
+}
+
+TableEntry entry_of(const Plan& plan, const lang::Rule& rule, int number, std::string when) {
+    TableEntry entry;
+    entry.rule = number;
+    entry.when = std::move(when);
+    entry.does = lang::to_text(rule.acts);
+    entry.wheels = constant_wheels(plan, number);
+    const lang::Act* motion = motion_of(rule);
+    entry.keeps_motion = !ends_plan(rule) && (motion == nullptr || motion->name == "keep");
+    return entry;
+}
+
+TableRow row_of(const Plan& plan, const lang::LaidBlock& block, int first_rule, Pattern pattern) {
+    TableRow row{pattern, {}, true};
+    for (std::size_t i = 0; i < block.rules.size() && row.may_be_unanswered; ++i) {
+        const lang::Rule& rule = block.rules[i];
+        const Sure holds = judge(rule, pattern);
+        if (holds == Sure::no) {
+            continue;
+        }
+        row.entries.push_back(entry_of(plan, rule, first_rule + static_cast<int>(i), holds == Sure::yes ? std::string{} : remaining(rule.condition, pattern)));
+        row.may_be_unanswered = holds != Sure::yes;
+    }
+    return row;
+}
+
+/// Patterns as people list them: nothing seen first, then by how many see line, from the left.
+std::vector<Pattern> all_patterns(int sensors) {
+    std::vector<Pattern> list;
+    for (int bits = 0; bits < pattern_count(sensors); ++bits) {
+        list.push_back({static_cast<std::uint8_t>(bits), sensors});
+    }
+    std::stable_sort(list.begin(), list.end(), [](const Pattern& a, const Pattern& b) { return seen(a) < seen(b); });
+    return list;
+}
+
+} // namespace
+
+std::optional<Wheels> constant_wheels(const Plan& plan, int rule) {
+    const lang::Rule& written = rule_at(plan, rule);
+    if (ends_plan(written)) {
+        return Wheels{};
+    }
+    const lang::Act* motion = motion_of(written);
+    if (motion == nullptr || motion->name == "keep" || !looks_nothing_up(*motion)) {
+        return std::nullopt;
+    }
+    return wheels_of(plan, rule);
+}
+
+std::vector<HabitTable> pattern_tables(const Plan& plan) {
+    std::vector<HabitTable> tables;
+    int first_rule = 0;
+    for (const lang::LaidBlock& block : plan.checked().blocks) {
+        HabitTable table{block.name, {}};
+        for (const Pattern pattern : all_patterns(plan.sensors())) {
+            table.rows.push_back(row_of(plan, block, first_rule, pattern));
+        }
+        first_rule += static_cast<int>(block.rules.size());
+        tables.push_back(std::move(table));
+    }
+    return tables;
+}
+
+std::vector<int> also_holding(const Plan& plan, int acting, Pattern pattern) {
+    std::vector<int> others;
+    int first_rule = 0;
+    for (const lang::LaidBlock& block : plan.checked().blocks) {
+        const int rules = static_cast<int>(block.rules.size());
+        for (int i = std::max(0, acting - first_rule + 1); acting >= first_rule && i < rules && acting < first_rule + rules; ++i) {
+            if (judge(block.rules[static_cast<std::size_t>(i)], pattern) == Sure::yes) {
+                others.push_back(first_rule + i);
+            }
+        }
+        first_rule += rules;
+    }
+    return others;
+}
+
+} // namespace vast_turn

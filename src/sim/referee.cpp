@@ -1,0 +1,133 @@
+#include "sim/referee.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include <fmt/format.h>
+
+namespace vast_turn {
+
+namespace {
+
+constexpr double leave_margin_mm = 10.0; // a place counts again after this far outside its radius
+
+double distance_to_box(Vec2 p, const Thing& thing) {
+    const double dx = std::max(std::abs(p.x - thing.at.x) - 0.5 * thing.size_mm.x, 0.0);
+    const double dy = std::max(std::abs(p.y - thing.at.y) - 0.5 * thing.size_mm.y, 0.0);
+    return std::sqrt(dx * dx + dy * dy);
+}
+
+bool is_there(const Thing& thing, double t_s) { return t_s >= thing.from_s && (!thing.until_s || t_s < *thing.until_s); }
+
+} // namespace
+
+Referee::Referee(const Scene& scene, const RunOptions& options)
+    : scene_(scene), off_course_mm_(options.off_course_mm), lost_after_s_(options.lost_after_s),
+      has_tape_(!scene.course().tapes.empty()), inside_(scene.course().places.size(), false) {}
+
+std::optional<Verdict> Referee::look_at(const Body& body, double t_s, Run& run) {
+    places(body, t_s, run);
+    if (auto verdict = off_course(body)) {
+        return verdict;
+    }
+    if (auto verdict = touched(body, t_s)) {
+        return verdict;
+    }
+    return lost(body, t_s);
+}
+
+void Referee::places(const Body& body, double t_s, Run& run) {
+    if (begun_ && places_settled_.holds(body.at)) {
+        return;
+    }
+    const std::vector<CoursePlace>& list = scene_.course().places;
+    double room = std::numeric_limits<double>::infinity();
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        const double distance = length(body.at - list[i].at);
+        if (!inside_[i] && distance <= list[i].radius_mm) {
+            inside_[i] = true;
+            if (begun_) { // a place that holds the start counts only when the robot comes back to it
+                run.visits.push_back({i, t_s});
+            }
+        } else if (inside_[i] && distance > list[i].radius_mm + leave_margin_mm) {
+            inside_[i] = false;
+        }
+        room = std::min(room, std::abs(distance - list[i].radius_mm - (inside_[i] ? leave_margin_mm : 0.0)));
+    }
+    begun_ = true;
+    places_settled_ = {body.at, room};
+}
+
+std::optional<Verdict> Referee::off_course(const Body& body) {
+    if (course_settled_.holds(body.at)) {
+        return std::nullopt;
+    }
+    const Course& course = scene_.course();
+    const double to_edge = std::min({body.at.x, body.at.y, course.width_mm - body.at.x, course.height_mm - body.at.y});
+    if (to_edge < 0.0) {
+        return Verdict{Ending::off_course, "it drove off the board"};
+    }
+    double room = to_edge;
+    if (has_tape_) {
+        const double distance = scene_.tape().distance(body.at);
+        if (distance > off_course_mm_) {
+            return Verdict{Ending::off_course, fmt::format("it was more than {:g} mm from any tape", off_course_mm_)};
+        }
+        room = std::min(room, off_course_mm_ - distance);
+    }
+    course_settled_ = {body.at, room};
+    return std::nullopt;
+}
+
+std::optional<Verdict> Referee::touched(const Body& body, double t_s) {
+    if (touch_settled_.holds(body.at)) {
+        return std::nullopt;
+    }
+    const double radius = 0.5 * scene_.robot().track_mm;
+    double room = std::numeric_limits<double>::infinity();
+    for (const Thing& thing : scene_.course().things) {
+        const double distance = distance_to_box(body.at, thing) - radius;
+        if (distance <= 0.0 && is_there(thing, t_s)) {
+            return Verdict{Ending::touched, fmt::format("it touched \"{}\"", thing.name)};
+        }
+        room = std::min(room, distance);
+    }
+    for (const Wall& wall : scene_.course().walls) {
+        const double distance = length(body.at - nearest_on_segment(body.at, wall.from, wall.to)) - radius;
+        if (distance <= 0.0) {
+            return Verdict{Ending::touched, "it touched a wall"};
+        }
+        room = std::min(room, distance);
+    }
+    touch_settled_ = {body.at, room};
+    return std::nullopt;
+}
+
+bool Referee::array_is_off(const Body& body) {
+    const Vec2 array = from_robot(body.at, body.ahead, scene_.array_middle());
+    if (array_settled_.holds(array)) {
+        return array_off_;
+    }
+    const double reach = scene_.array_reach_mm();
+    double distance = scene_.tape().distance_near(array, hint_);
+    if (distance > reach) {
+        distance = scene_.tape().distance(array, hint_);
+    }
+    array_settled_ = {array, std::abs(reach - distance)};
+    return distance > reach;
+}
+
+std::optional<Verdict> Referee::lost(const Body& body, double t_s) {
+    const bool off = has_tape_ && array_is_off(body);
+    if (off && !array_off_) {
+        off_since_s_ = t_s;
+    }
+    array_off_ = off;
+    if (off && t_s - off_since_s_ > lost_after_s_) {
+        return Verdict{Ending::lost, fmt::format("the tape was nowhere under the array for {:g} s", lost_after_s_)};
+    }
+    return std::nullopt;
+}
+
+} // namespace vast_turn

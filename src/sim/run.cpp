@@ -1,0 +1,215 @@
+#include "vast_turn/sim/run.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <deque>
+
+#include <fmt/format.h>
+
+#include "sim/eyes.hpp"
+#include "sim/referee.hpp"
+#include "vast_turn/plan/mind.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+constexpr double longest_unwatched_ms = 10.0; // the referee looks at least this often
+
+std::int64_t whole_steps(double ms, double step_ms, const char* what) {
+    const double steps = ms / step_ms;
+    const double rounded = std::round(steps);
+    if (!(std::abs(steps - rounded) <= 1e-9 * std::max(1.0, steps))) {
+        throw InputError("", fmt::format("{} of {:g} ms is no whole number of simulation steps of {:g} ms", what, ms, step_ms),
+                         "choose a step that divides it, for example 0.5 ms");
+    }
+    return static_cast<std::int64_t>(rounded);
+}
+
+const StartPose& start_of(const Course& course, const std::string& name) {
+    if (const StartPose* start = course.find_start(name)) {
+        return *start;
+    }
+    std::vector<std::string> names;
+    for (const StartPose& start : course.starts) {
+        names.push_back(start.name);
+    }
+    if (names.empty()) {
+        throw InputError(course.file, "the course has no start", "add a [[start]] with name, at_mm and heading_deg");
+    }
+    throw InputError(course.file, fmt::format("the course has no start \"{}\"{}", name, did_you_mean(name, names)), fmt::format("its starts are {}", one_of(names)));
+}
+
+Calibration calibration_of(const Scene& scene, const RunOptions& options) {
+    if (!options.calibration) {
+        return scene.own_calibration();
+    }
+    if (options.calibration->sensors.size() != scene.robot().sensors.size()) {
+        throw InputError("", fmt::format("the calibration is for {} sensors, the robot has {}", options.calibration->sensors.size(), scene.robot().sensors.size()),
+                         "calibrate with this robot");
+    }
+    return *options.calibration;
+}
+
+void check(const RunOptions& options) {
+    const bool fine = options.step_ms > 0.0 && options.time_limit_s > 0.0 && options.lost_after_s > 0.0 && options.off_course_mm > 0.0 && std::isfinite(options.time_limit_s);
+    if (!fine) {
+        throw InputError("", "step, time limit, lost limit and off-course limit must be above 0", "give them as positive numbers");
+    }
+}
+
+/// Wheel powers on their way to the motors.
+struct Command {
+    std::int64_t at_step = 0;
+    double left_mm_s = 0.0;
+    double right_mm_s = 0.0;
+};
+
+class Driver {
+public:
+    Driver(const Scene& scene, const Decide& decide, const RunOptions& options)
+        : scene_(scene), decide_(decide), options_(options), motion_(scene.robot(), options.step_ms), referee_(scene, options),
+          look_steps_(std::max<std::int64_t>(1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
+          delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
+          eyes_(scene, calibration_of(scene, options), options.seed) {
+        const StartPose& start = start_of(scene.course(), options.start);
+        run_.start = start.name;
+        run_.seed = options.seed;
+        run_.calibration = calibration_of(scene, options);
+        body_.at = start.pose.at;
+        body_.ahead = direction(start.pose.heading_deg);
+        start_heading_deg_ = start.pose.heading_deg;
+    }
+
+    Run go() {
+        const auto last = static_cast<std::int64_t>(options_.time_limit_s * 1000.0 / options_.step_ms);
+        const auto longest = std::max<std::int64_t>(1, static_cast<std::int64_t>(longest_unwatched_ms / options_.step_ms));
+        if (options_.keep_looks) {
+            run_.looks.reserve(static_cast<std::size_t>(std::min<std::int64_t>(last / look_steps_ + 1, 1 << 16)));
+        }
+        std::int64_t next_look = 0;
+        for (std::int64_t step = 0;;) {
+            if (const auto verdict = referee_.look_at(body_, seconds(step), run_)) {
+                return finish(step, verdict->ending, verdict->because);
+            }
+            if (step >= last) {
+                return finish(step, Ending::time_over, fmt::format("the time of {:g} s was over", options_.time_limit_s));
+            }
+            if (step == next_look) {
+                look(step);
+                next_look += look_steps_;
+                if (answer_.halted) {
+                    return finish(step, Ending::halted, "the logic said halt");
+                }
+            }
+            obey(step);
+            std::int64_t until = std::min({next_look, last, step + longest});
+            if (!queue_.empty()) {
+                until = std::min(until, queue_.front().at_step);
+            }
+            motion_.advance(body_, static_cast<int>(until - step), wheels_.left_mm_s, wheels_.right_mm_s);
+            step = until;
+        }
+    }
+
+private:
+    double seconds(std::int64_t step) const { return static_cast<double>(step) * options_.step_ms / 1000.0; }
+
+    void look(std::int64_t step) {
+        LookRecord record;
+        eyes_.look(body_, run_.looks_done, look_, record);
+        ++run_.looks_done;
+        look_.clock_ms = static_cast<double>(step) * options_.step_ms;
+        look_.way_mm = body_.way_mm;
+        decide_(look_, answer_);
+        queue_.push_back({step + delay_steps_, settled_speed(scene_.robot(), scene_.robot().motors.left, answer_.left_pct),
+                          settled_speed(scene_.robot(), scene_.robot().motors.right, answer_.right_pct)});
+        note_events(seconds(step));
+        if (options_.keep_looks) {
+            keep(step, record);
+        }
+    }
+
+    void note_events(double t_s) {
+        for (int i = 0; i < answer_.events; ++i) {
+            const Event event = answer_.event[i];
+            if (event.kind == EventKind::unanswered) {
+                ++run_.unanswered; // too many to list one by one; the looks show each
+            } else {
+                run_.events.push_back({t_s, body_.at, event});
+            }
+        }
+    }
+
+    void keep(std::int64_t step, LookRecord& record) {
+        record.t_s = seconds(step);
+        record.at = body_.at;
+        record.heading_deg = start_heading_deg_ + to_degrees(body_.turned_rad);
+        record.left_pct = static_cast<float>(answer_.left_pct);
+        record.right_pct = static_cast<float>(answer_.right_pct);
+        record.block = answer_.block;
+        record.rule = answer_.rule;
+        run_.looks.push_back(record);
+    }
+
+    /// Gives the motors what has reached them by now.
+    void obey(std::int64_t step) {
+        while (!queue_.empty() && queue_.front().at_step <= step) {
+            wheels_ = queue_.front();
+            queue_.pop_front();
+        }
+    }
+
+    Run finish(std::int64_t step, Ending ending, std::string because) {
+        run_.ending = ending;
+        run_.ended_because = std::move(because);
+        run_.time_s = seconds(step);
+        run_.way_mm = body_.path_mm;
+        run_.turned_deg = to_degrees(body_.turned_rad);
+        run_.end_at = body_.at;
+        return std::move(run_);
+    }
+
+    const Scene& scene_;
+    const Decide& decide_;
+    const RunOptions& options_;
+    Motion motion_;
+    Referee referee_;
+    std::int64_t look_steps_;
+    std::int64_t delay_steps_;
+    Eyes eyes_;
+    Body body_;
+    double start_heading_deg_ = 0.0;
+    Look look_;
+    Answer answer_;
+    Command wheels_;
+    std::deque<Command> queue_;
+    Run run_;
+};
+
+} // namespace
+
+Run drive(const Scene& scene, const Decide& decide, const RunOptions& options) {
+    check(options);
+    return Driver(scene, decide, options).go();
+}
+
+Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {
+    const auto sensors = static_cast<int>(scene.robot().sensors.size());
+    if (plan.sensors() != sensors) {
+        throw InputError(plan.file(), fmt::format("the plan is written for {} line sensors, robot \"{}\" has {}", plan.sensors(), scene.robot().name, sensors),
+                         "use a robot and a plan that belong together");
+    }
+    Mind mind(plan);
+    return drive(scene, Decide(std::ref(mind)), options);
+}
+
+std::vector<double> readings_of(const Run& run, const LookRecord& look) {
+    std::vector<double> readings;
+    for (std::size_t i = 0; i < run.calibration.sensors.size(); ++i) {
+        readings.push_back(scaled(run.calibration.sensors[i], look.raw[i]));
+    }
+    return readings;
+}
+
+} // namespace vast_turn

@@ -1,0 +1,88 @@
+#include "vast_turn/trial/trip.hpp"
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include "trial/parting.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+void check_names(const Course& course, const Trip& trip) {
+    std::vector<std::string> known;
+    for (const CoursePlace& place : course.places) {
+        known.push_back(place.name);
+    }
+    for (const std::string& name : trip.visits) {
+        if (course.find_place(name) == nullptr) {
+            throw InputError(course.file, fmt::format("trip \"{}\" visits \"{}\", which is no place of the course{}", trip.name, name, did_you_mean(name, known)),
+                             fmt::format("its places are {}", one_of(known)));
+        }
+    }
+}
+
+std::string listed(const std::vector<std::string>& names) { return names.empty() ? "no place" : fmt::format("{}", fmt::join(names, ", ")); }
+
+std::vector<std::string> judge(const Course& course, const Trip& trip, const Run& run) {
+    std::vector<std::string> failures;
+    const std::vector<std::string> route = route_of(course, run);
+    if (route != trip.visits) {
+        failures.push_back(fmt::format("visited {}; expected {}", listed(route), listed(trip.visits)));
+    }
+    if (run.ending != trip.ends) {
+        failures.push_back(fmt::format("ended with {} ({}); expected {}", name_of(run.ending), run.ended_because, name_of(trip.ends)));
+    }
+    return failures;
+}
+
+} // namespace
+
+namespace {
+
+std::string rule_text(const Plan& plan, int rule) {
+    const RuleInfo& info = plan.rules()[static_cast<std::size_t>(rule)];
+    return fmt::format("line {}{}: {} -> {}", info.line, info.is_twin ? " (mirrored)" : "", info.condition, info.acts);
+}
+
+} // namespace
+
+std::vector<std::string> explain(const Plan& plan, const Parting& parting) {
+    std::vector<std::string> lines;
+    lines.push_back(fmt::format("after \"{}\" expected \"{}\", came to \"{}\"", parting.after, parting.expected,
+                                parting.instead));
+    lines.push_back(fmt::format("decided at {:.2f} s, {:.0f},{:.0f} mm, seeing [{}]", parting.t_s, parting.at.x, parting.at.y, to_marks(parting.pattern)));
+    lines.push_back(parting.rule < 0 ? std::string("by no rule: none held, so the last motion was kept") : fmt::format("by {}", rule_text(plan, parting.rule)));
+    for (const int rule : parting.held_too) {
+        lines.push_back(fmt::format("held too, but stands below: {}", rule_text(plan, rule)));
+    }
+    return lines;
+}
+
+std::vector<std::string> route_of(const Course& course, const Run& run) {
+    std::vector<std::string> names;
+    for (const Visit& visit : run.visits) {
+        names.push_back(course.places[visit.place].name);
+    }
+    return names;
+}
+
+TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, const RunOptions& options) {
+    check_names(scene.course(), trip);
+    RunOptions own = options;
+    own.start = trip.from;
+    own.time_limit_s = trip.within_s;
+    own.off_course_mm = trip.off_course_mm;
+    own.keep_looks = true;
+    TripResult result;
+    result.trip = trip;
+    result.run = drive(scene, plan, own);
+    result.failures = judge(scene.course(), trip, result.run);
+    result.passed = result.failures.empty();
+    if (!result.passed && !result.run.looks.empty()) {
+        result.parting = find_parting(scene, plan, trip, result.run);
+    }
+    return result;
+}
+
+} // namespace vast_turn

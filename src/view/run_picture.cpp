@@ -1,0 +1,140 @@
+#include <algorithm>
+#include <array>
+#include <map>
+
+#include <fmt/format.h>
+
+#include "vast_turn/trial/trip.hpp"
+#include "vast_turn/view/picture.hpp"
+#include "view/board.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+constexpr double margin = 28.0;
+constexpr double head = 74.0;
+constexpr double side = 360.0;
+
+/// Colours that stay apart for colour-blind eyes as well, on light floor and dark tape; then again
+/// from the start.
+constexpr std::array<Rgb, 8> rule_colours = {{{214, 92, 28}, {24, 118, 196}, {0, 150, 104}, {168, 66, 150}, {226, 172, 16}, {92, 190, 222}, {120, 84, 52}, {236, 110, 140}}};
+
+/// The rules that acted, by how often.
+struct Acted {
+    std::uint16_t rule = no_rule;
+    std::size_t looks = 0;
+};
+
+std::vector<Acted> acted_rules(const Run& run) {
+    std::map<std::uint16_t, std::size_t> counts;
+    for (const LookRecord& look : run.looks) {
+        ++counts[look.rule];
+    }
+    std::vector<Acted> list;
+    for (const auto& [rule, looks] : counts) {
+        list.push_back({rule, looks});
+    }
+    return list; // in the order of the plan
+}
+
+Ink colour_of(const std::vector<Acted>& acted, std::uint16_t rule) {
+    if (rule == no_rule) {
+        return ink::faint;
+    }
+    const auto at = std::find_if(acted.begin(), acted.end(), [rule](const Acted& a) { return a.rule == rule; });
+    return {rule_colours[static_cast<std::size_t>(at - acted.begin()) % rule_colours.size()], 1.0};
+}
+
+void draw_path(Canvas& canvas, const Board& board, const Run& run, const std::vector<Acted>& acted) {
+    std::vector<Vec2> stretch;
+    for (std::size_t i = 0; i < run.looks.size(); ++i) {
+        stretch.push_back(board.on_page(run.looks[i].at));
+        const bool last = i + 1 == run.looks.size();
+        if (last || run.looks[i + 1].rule != run.looks[i].rule) {
+            stretch.push_back(board.on_page(last ? run.end_at : run.looks[i + 1].at));
+            canvas.line(stretch, colour_of(acted, run.looks[i].rule), 3.2);
+            stretch.clear();
+        }
+    }
+}
+
+void draw_moments(Canvas& canvas, const Board& board, const Scene& scene, const Plan* plan, const Run& run) {
+    for (const Visit& visit : run.visits) {
+        const CoursePlace& place = scene.course().places[visit.place];
+        const Vec2 at = board.on_page(place.at);
+        const TextStyle style{14.0, ink::fern, Align::left, true, false, true};
+        const std::string words = fmt::format("{}, {:.2f} s", place.name, visit.t_s);
+        canvas.text(board.label_spot(at, board.scale() * place.radius_mm + 6.0, canvas.text_width(words, style)), words, style);
+    }
+    for (const RunEvent& event : run.events) {
+        const Vec2 at = board.on_page(event.at);
+        canvas.dot(at, 4.0, ink::text);
+        if (plan != nullptr && event.event.kind == EventKind::note) {
+            canvas.text({at.x + 10.0, at.y + 30.0}, fmt::format("note: {}", plan->texts()[event.event.what]), {12.0, ink::text, Align::left, false, false, true});
+        }
+    }
+    const Vec2 end = board.on_page(run.end_at);
+    canvas.line({{end.x - 7, end.y - 7}, {end.x + 7, end.y + 7}}, ink::alarm, 3.0);
+    canvas.line({{end.x - 7, end.y + 7}, {end.x + 7, end.y - 7}}, ink::alarm, 3.0);
+    const TextStyle style{14.0, ink::alarm, Align::left, true, false, true};
+    const std::string words = fmt::format("{} at {:.2f} s", name_of(run.ending), run.time_s);
+    const Vec2 spot = board.label_spot(end, 14.0, canvas.text_width(words, style));
+    canvas.text({spot.x, spot.y - 18.0}, words, style);
+}
+
+std::string share(std::size_t looks, std::size_t all) {
+    return fmt::format("{:.1f} %", 100.0 * static_cast<double>(looks) / static_cast<double>(std::max<std::size_t>(all, 1)));
+}
+
+void draw_legend(Canvas& canvas, const Plan* plan, const Run& run, const std::vector<Acted>& acted) {
+    const double x = page_width - side;
+    double y = head + 14.0;
+    canvas.text({x, y}, "Path by acting rule", {14.0, ink::text, Align::left, true});
+    canvas.text({page_width - margin, y}, "of all looks", {12.0, ink::faint, Align::right});
+    for (const Acted& a : acted) {
+        y += 26.0;
+        canvas.line({{x, y - 4.0}, {x + 26.0, y - 4.0}}, colour_of(acted, a.rule), 5.0);
+        const bool none = a.rule == no_rule || plan == nullptr;
+        const TextStyle mono{12.5, ink::text, Align::left, false, true};
+        const double width = side - margin - 100.0;
+        const std::string words = none ? std::string(plan == nullptr ? "decided by code" : "no rule held") : fmt::format("line {}  {}", plan->rules()[a.rule].line, plan->rules()[a.rule].condition);
+        canvas.text({x + 36.0, y}, canvas.fitted(words, width, mono), mono);
+        canvas.text({page_width - margin, y}, share(a.looks, run.looks.size()), {12.0, ink::faint, Align::right, false, true});
+        if (!none) {
+            y += 17.0;
+            const TextStyle small{11.5, ink::faint, Align::left, false, true};
+            canvas.text({x + 36.0, y}, canvas.fitted("-> " + plan->rules()[a.rule].acts, width + 40.0, small), small);
+        }
+    }
+}
+
+void draw_head(Canvas& canvas, const Scene& scene, const Plan* plan, const Run& run) {
+    const std::string who = plan == nullptr ? std::string("own code") : plan->name();
+    canvas.text({margin, 36.0}, fmt::format("{}: {} on {}", scene.course().name, scene.robot().name, who), {20.0, ink::text, Align::left, true});
+    std::string route = run.start;
+    for (const std::string& name : route_of(scene.course(), run)) {
+        route += " \u2192 " + name;
+    }
+    canvas.text({margin, 60.0}, fmt::format("{}; {} after {:.2f} s, {:.0f} mm, {:.0f} mm/s in the mean", route, name_of(run.ending), run.time_s, run.way_mm, run.mean_speed_mm_s()), {14.0, ink::text});
+}
+
+} // namespace
+
+std::string draw_run(const Scene& scene, const Plan* plan, const Run& run, PictureFormat format) {
+    return draw_page(format, [&](Canvas& canvas) {
+        const Board board(scene.course(), {margin, head}, {page_width - side - 2.0 * margin, page_height - head - 2.0 * margin});
+        const std::vector<Acted> acted = acted_rules(run);
+        draw_head(canvas, scene, plan, run);
+        board.draw_surface(canvas);
+        board.draw_things(canvas);
+        board.draw_places(canvas, false);
+        draw_path(canvas, board, run, acted);
+        board.draw_starts(canvas);
+        draw_moments(canvas, board, scene, plan, run);
+        board.draw_scale(canvas);
+        draw_legend(canvas, plan, run, acted);
+    });
+}
+
+} // namespace vast_turn
