@@ -11,6 +11,7 @@ namespace {
 
 constexpr unsigned table_bits = 11;
 constexpr std::size_t cells = std::size_t{1} << table_bits;
+constexpr std::size_t exact_cells = 8; // at either end, where the quantile bends too much for the table
 constexpr unsigned rest_bits = 32 - table_bits;
 constexpr double root_two = 1.4142135623730951;
 
@@ -40,7 +41,7 @@ double normal_from(std::uint32_t bits) {
     static const std::array<double, cells + 1> table = make_table();
     const std::size_t cell = bits >> rest_bits;
     constexpr std::uint32_t rest_mask = (std::uint32_t{1} << rest_bits) - 1U;
-    if (cell == 0 || cell == cells - 1) {
+    if (cell < exact_cells || cell >= cells - exact_cells) {
         return quantile((static_cast<double>(bits) + 0.5) / 4294967296.0);
     }
     const double part = (static_cast<double>(bits & rest_mask) + 0.5) / static_cast<double>(rest_mask + 1U);

@@ -44,6 +44,10 @@ private:
         throw PathFault{at, std::move(message), std::move(cure)};
     }
 
+    [[noreturn]] void no_command(std::size_t at) const {
+        fail(at, fmt::format("`{}` is no command of a path", text_[at]), "commands are M L H V C S Q T A Z, small letters for relative");
+    }
+
     void skip_blanks() {
         while (at_ < text_.size() && std::isspace(static_cast<unsigned char>(text_[at_])) != 0) {
             ++at_;
@@ -74,6 +78,9 @@ private:
             fail(from, "this number is out of range", "numbers of a path lie within 1000000 of 0");
         }
         if (error != std::errc{}) {
+            if (from < text_.size() && std::isalpha(static_cast<unsigned char>(text_[from])) != 0 && !is_command(text_[from])) {
+                no_command(from);
+            }
             const std::string seen = from < text_.size() ? fmt::format("`{}`", text_[from]) : "the end of the path";
             fail(from, fmt::format("expected a number for {} here, found {}", command_, seen), fmt::format("{} takes {}", command_, takes()));
         }
@@ -113,7 +120,7 @@ private:
         while (at_ < text_.size()) {
             const char c = text_[at_];
             if (!is_command(c)) {
-                fail(at_, fmt::format("`{}` is no command of a path", c), "commands are M L H V C S Q T A Z, small letters for relative");
+                no_command(at_);
             }
             if (!begun_ && c != 'M' && c != 'm') {
                 fail(at_, fmt::format("a path begins with M, found {}", c), "put M x,y first");

@@ -129,7 +129,7 @@ double TomlTable::number(const char* key, Range range, std::optional<double> fal
         return safe;
     }
     if (!inside(*value, range)) {
-        fault(key, fmt::format("`{}` is {:g}, expected {:g} to {:g}", key, *value, range.low, range.high), "change it");
+        fault(key, fmt::format("`{}` is {:g}, expected {:g} to {:g}", key, *value, range.low, range.high), fmt::format("write a number from {:g} to {:g}", range.low, range.high));
         return safe;
     }
     return *value;

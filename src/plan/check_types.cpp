@@ -44,6 +44,9 @@ public:
 
 private:
     Type type_of(Expr& e) {
+        if (e.type.base == Base::broken) {
+            return broken; // reported by the parser
+        }
         switch (e.kind) {
         case ExprKind::constant: return {Base::number, e.unit};
         case ExprKind::truth: return truth;
@@ -148,12 +151,20 @@ private:
                              fmt::format("{} are numbers", what));
             }
             if (arg.type.unit != e.args[0].type.unit) {
-                return fault(e.span,
-                             fmt::format("{} have different units: {} and {}", what, to_text(e.args[0].type), to_text(arg.type)),
-                             "give both the same unit");
+                return different_units(e.args[0], arg);
             }
         }
         return {Base::number, e.args[0].type.unit};
+    }
+
+    Type different_units(const Expr& a, const Expr& b) {
+        const bool a_is_bare = a.kind == ExprKind::constant && a.type.unit == Unit{};
+        const bool b_is_bare = b.kind == ExprKind::constant && b.type.unit == Unit{};
+        const Expr& wrong = a_is_bare ? a : b;
+        const Unit wanted = (a_is_bare ? b : a).type.unit;
+        const std::string cure = a_is_bare || b_is_bare ? fmt::format("give `{}` its unit, {}", to_text(wrong), to_text(wanted))
+                                                        : std::string("compare and add only what has the same unit");
+        return fault(wrong.span, fmt::format("`{}` is {}, `{}` is {}", to_text(a), to_text(a.type), to_text(b), to_text(b.type)), cure);
     }
 
     Type unary(const Expr& e) {

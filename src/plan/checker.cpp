@@ -39,7 +39,7 @@ public:
 
 private:
     void head() {
-        if (tree_.sensors == 0) {
+        if (!tree_.sensors_given) {
             problems_.error({0, 0}, "the number of line sensors is missing", "write sensors 2 (or as many as there are) below the plan's name");
         }
         names_.sensors = out_.sensors = tree_.sensors;

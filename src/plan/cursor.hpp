@@ -48,6 +48,9 @@ public:
 
     /// Reports at the next token and gives up the rule.
     [[noreturn]] void fail(std::string message, std::string cure = {}) {
+        if (peek().cut_off) {
+            throw Unreadable{};
+        }
         problems_->error(peek().span, std::move(message), std::move(cure));
         throw Unreadable{};
     }

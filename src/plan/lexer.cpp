@@ -124,12 +124,14 @@ private:
             ++at_;
         }
         const std::string_view text = text_.substr(inner, at_ - inner);
-        if (peek() == close) {
+        const bool closed = peek() == close;
+        if (closed) {
             ++at_;
         } else {
             problems_.error({from, at_}, fmt::format("{} is not closed on its line", what), cure);
+            depth_ = 0; // the brackets around it are most likely cut off too
         }
-        push(kind, from, text);
+        push(kind, from, text).cut_off = !closed;
     }
 
     void string() { enclosed(TokenKind::string, '"', "this text", "end it with a quotation mark"); }

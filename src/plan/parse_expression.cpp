@@ -52,6 +52,7 @@ private:
         if (!word) {
             cursor_.problems().error(e.span, fmt::format("`{}` is no unit{}", unit, did_you_mean(unit, unit_words())),
                                      fmt::format("units are {}", one_of(unit_words())));
+            e.type.base = Base::broken;
             return;
         }
         e.value *= word->factor;
@@ -101,7 +102,8 @@ private:
         const Depth depth(*this);
         const Token word = cursor_.take();
         Expr inner = prefix();
-        if (inner.kind == ExprKind::lasting) {
+        const bool bare = inner.kind == ExprKind::lasting && inner.span.from == inner.args[0].span.from;
+        if (bare) {
             cursor_.problems().error({word.span.from, inner.span.to}, "`not` and `lasting` need brackets to say which comes first",
                                      "write `(not ...) lasting ...` or `not (... lasting ...)`");
         }
@@ -189,6 +191,9 @@ private:
 
     Expr pattern() {
         const Token token = cursor_.take();
+        if (token.cut_off) {
+            throw Unreadable{};
+        }
         Expr e = make(ExprKind::pattern, {}, token.span);
         int count = 0;
         for (const char c : token.text) {
@@ -198,6 +203,7 @@ private:
             if (c != '#' && c != '.' && c != '?') {
                 cursor_.problems().error(token.span, fmt::format("the pattern [{}] has a mark that is none", token.text),
                                          "marks are # for line, . for floor, ? for either");
+                e.type.base = Base::broken;
                 return e;
             }
             if (count < max_sensors) {

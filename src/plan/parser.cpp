@@ -30,12 +30,15 @@ private:
         return cursor_.is(TokenKind::text_end);
     }
 
-    /// Runs one part; after a fault goes on behind the line in which it was found.
+    /// Runs one part; after a fault goes on behind the line in which it was found, and behind the
+    /// block when that line opens one.
     template <class Part> void guarded(Part part) {
         try {
             part();
         } catch (const Unreadable&) {
-            while (!cursor_.is(TokenKind::line_end) && !cursor_.is(TokenKind::text_end) && !cursor_.is_symbol("}")) {
+            int open = 0;
+            while (!cursor_.is(TokenKind::text_end) && (open > 0 || (!cursor_.is(TokenKind::line_end) && !cursor_.is_symbol("}")))) {
+                open += cursor_.is_symbol("{") ? 1 : (cursor_.is_symbol("}") ? -1 : 0);
                 cursor_.take();
             }
         }
@@ -96,7 +99,8 @@ private:
 
     void sensors_line() {
         const Span span = cursor_.take().span;
-        const bool again = tree_.sensors != 0;
+        const bool again = tree_.sensors_given;
+        tree_.sensors_given = true;
         if (!cursor_.is(TokenKind::number) || cursor_.peek().text.find('.') != std::string::npos || !cursor_.peek().unit.empty() ||
             cursor_.peek().value < 1 || cursor_.peek().value > max_sensors) {
             cursor_.fail(fmt::format("expected how many line sensors there are, 1 to {}, found {}", max_sensors,
@@ -255,7 +259,7 @@ private:
         cursor_.take();
         made.kind = ActKind::note;
         const bool open = cursor_.take_symbol("(");
-        if (!open || !cursor_.is(TokenKind::string)) {
+        if (!open || !cursor_.is(TokenKind::string) || cursor_.peek().cut_off) {
             cursor_.fail(fmt::format("expected a text in brackets after note, found {}", describe(cursor_.peek())),
                          "write note(\"what to remember\")");
         }

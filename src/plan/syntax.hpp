@@ -89,7 +89,8 @@ struct Let {
 
 struct PlanTree {
     std::string name;
-    int sensors = 0; // 0 until given
+    int sensors = 0; // 0 when not given, or not readable
+    bool sensors_given = false;
     Span sensors_span;
     std::vector<Expr> weights;
     Span weights_span;

@@ -25,6 +25,7 @@ struct Token {
     std::string text;
     std::string unit;
     double value = 0.0;
+    bool cut_off = false; // a string or pattern that its line end cut off; reported already
     Span span;
 };
 

@@ -1,6 +1,7 @@
 #include "view/board.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstring>
 #include <memory>
@@ -46,43 +47,96 @@ void Board::draw_surface(Canvas& canvas) const {
     canvas.frame(origin_, size_, ink::faint, 1.0);
 }
 
-Vec2 Board::label_spot(Vec2 page_point, double gap, double width) const {
-    const bool fits = page_point.x + gap + width < origin_.x + size_.x - 4.0;
-    return {fits ? page_point.x + gap : page_point.x - gap - width, page_point.y + 5.0};
+bool Board::bare_floor(Vec2 page_point) const {
+    const Surface& surface = course_.surface;
+    const double cells = 1.0 / (scale_ * surface.cell_mm);
+    const int column = static_cast<int>((page_point.x - origin_.x) * cells);
+    const int row = static_cast<int>((page_point.y - origin_.y) * cells);
+    return column < 0 || row < 0 || column >= surface.columns || row >= surface.rows || surface.at(column, row) == course_.floor;
 }
 
-void Board::draw_places(Canvas& canvas, bool with_names) const {
+double Board::cost(const Box& box) const {
+    constexpr double off_board = 100.0;
+    constexpr double on_label = 40.0;
+    const bool inside = box.at.x >= origin_.x + 2.0 && box.at.y >= origin_.y + 2.0 && box.at.x + box.size.x <= origin_.x + size_.x - 2.0 &&
+                        box.at.y + box.size.y <= origin_.y + size_.y - 2.0;
+    double sum = inside ? 0.0 : off_board;
+    for (const Box& other : labels_) {
+        const bool apart = other.at.x > box.at.x + box.size.x || box.at.x > other.at.x + other.size.x || other.at.y > box.at.y + box.size.y ||
+                           box.at.y > other.at.y + other.size.y;
+        sum += apart ? 0.0 : on_label;
+    }
+    constexpr int across = 16;
+    constexpr int down = 4;
+    for (int i = 0; i <= across; ++i) {
+        for (int j = 0; j <= down; ++j) {
+            const Vec2 p{box.at.x + box.size.x * i / across, box.at.y + box.size.y * j / down};
+            sum += bare_floor(p) ? 0.0 : 1.0;
+        }
+    }
+    return sum;
+}
+
+void Board::label(Canvas& canvas, Vec2 page_point, double gap, const std::string& words, const TextStyle& style) {
+    const double width = canvas.text_width(words, style);
+    const double height = style.size;
+    const double diagonal = 0.72 * gap;
+    const std::array<Vec2, 8> corners = {{{page_point.x + gap, page_point.y - 0.5 * height},
+                                          {page_point.x - gap - width, page_point.y - 0.5 * height},
+                                          {page_point.x - 0.5 * width, page_point.y - gap - height},
+                                          {page_point.x - 0.5 * width, page_point.y + gap},
+                                          {page_point.x + diagonal, page_point.y - diagonal - height},
+                                          {page_point.x - diagonal - width, page_point.y - diagonal - height},
+                                          {page_point.x + diagonal, page_point.y + diagonal},
+                                          {page_point.x - diagonal - width, page_point.y + diagonal}}};
+    Box best{corners[0], {width, height}};
+    double least = cost(best);
+    for (const Vec2 corner : corners) {
+        const Box box{corner, {width, height}};
+        const double sum = cost(box);
+        if (sum < least) {
+            least = sum;
+            best = box;
+        }
+    }
+    labels_.push_back(best);
+    TextStyle left = style;
+    left.align = Align::left;
+    canvas.text({best.at.x, best.at.y + 0.85 * height}, words, left);
+}
+
+void Board::draw_places(Canvas& canvas, bool with_names) {
     for (const CoursePlace& place : course_.places) {
         const Vec2 at = on_page(place.at);
         const double radius = scale_ * place.radius_mm;
         canvas.circle(at, radius, ink::fern, 1.8, true);
         if (with_names) {
-            const TextStyle style{14.0, ink::fern, Align::left, true, false, true};
-            canvas.text(label_spot(at, radius + 6.0, canvas.text_width(place.name, style)), place.name, style);
+            label(canvas, at, radius + 6.0, place.name, {14.0, ink::fern, Align::left, true, false, true});
         }
     }
 }
 
-void Board::draw_starts(Canvas& canvas) const {
+void Board::draw_starts(Canvas& canvas) {
     for (const StartPose& start : course_.starts) {
         const Vec2 at = on_page(start.pose.at);
         const Vec2 ahead = direction(start.pose.heading_deg);
         canvas.dot(at, 5.0, ink::alarm);
         canvas.arrow(at, at + 34.0 * ahead, ink::alarm, 3.0);
-        canvas.text({at.x, at.y + 26.0}, start.name, {14.0, ink::alarm, Align::middle, true, false, true});
+        label(canvas, at, 14.0, start.name, {14.0, ink::alarm, Align::left, true, false, true});
     }
 }
 
-void Board::draw_things(Canvas& canvas) const {
+void Board::draw_things(Canvas& canvas) {
     for (const Wall& wall : course_.walls) {
         canvas.line({on_page(wall.from), on_page(wall.to)}, ink::text, 4.0);
     }
     for (const Thing& thing : course_.things) {
         const Vec2 corner = on_page(thing.at - 0.5 * thing.size_mm);
-        canvas.fill_rect(corner, scale_ * thing.size_mm, {{90, 110, 130}, 0.55});
-        canvas.frame(corner, scale_ * thing.size_mm, ink::text, 1.2);
+        const Vec2 size = scale_ * thing.size_mm;
+        canvas.fill_rect(corner, size, {{90, 110, 130}, 0.55});
+        canvas.frame(corner, size, ink::text, 1.2);
         const std::string when = thing.until_s ? fmt::format(" ({:g}-{:g} s)", thing.from_s, *thing.until_s) : std::string{};
-        canvas.text({corner.x, corner.y - 5.0}, thing.name + when, {12.0, ink::text, Align::left, false, false, true});
+        label(canvas, on_page(thing.at), 0.5 * std::max(size.x, size.y) + 4.0, thing.name + when, {12.0, ink::text, Align::left, false, false, true});
     }
 }
 

@@ -16,17 +16,25 @@ public:
     double scale() const { return scale_; }
 
     void draw_surface(Canvas& canvas) const;
-    void draw_places(Canvas& canvas, bool with_names) const;
-    void draw_starts(Canvas& canvas) const;
-    void draw_things(Canvas& canvas) const;
+    void draw_places(Canvas& canvas, bool with_names);
+    void draw_starts(Canvas& canvas);
+    void draw_things(Canvas& canvas);
     void draw_scale(Canvas& canvas) const;
 
-    /// A spot for a label of this width beside a point, within the board: to its right, or to its
-    /// left when the board ends.
-    Vec2 label_spot(Vec2 page_point, double gap, double width) const;
+    /// Writes a label beside a point of the page, `gap` away: on the side where it covers the least
+    /// tape and no other label, and stays on the board.
+    void label(Canvas& canvas, Vec2 page_point, double gap, const std::string& words, const TextStyle& style);
 
 private:
+    struct Box {
+        Vec2 at;
+        Vec2 size;
+    };
+    double cost(const Box& box) const;
+    bool bare_floor(Vec2 page_point) const;
+
     const Course& course_;
+    std::vector<Box> labels_;
     Vec2 origin_;
     Vec2 size_;
     double scale_ = 1.0;

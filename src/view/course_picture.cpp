@@ -44,7 +44,7 @@ void draw_list(Canvas& canvas, const Course& course) {
 std::string draw_course(const Course& course, PictureFormat format) {
     return draw_page(format, [&course](Canvas& canvas) {
         canvas.text({margin, 38.0}, course.name, {22.0, ink::text, Align::left, true});
-        const Board board(course, {margin, head}, {page_width - side - 2.0 * margin, page_height - head - 2.0 * margin});
+        Board board(course, {margin, head}, {page_width - side - 2.0 * margin, page_height - head - 2.0 * margin});
         board.draw_surface(canvas);
         board.draw_things(canvas);
         board.draw_places(canvas, true);

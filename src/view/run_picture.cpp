@@ -47,40 +47,45 @@ Ink colour_of(const std::vector<Acted>& acted, std::uint16_t rule) {
 }
 
 void draw_path(Canvas& canvas, const Board& board, const Run& run, const std::vector<Acted>& acted) {
-    std::vector<Vec2> stretch;
-    for (std::size_t i = 0; i < run.looks.size(); ++i) {
-        stretch.push_back(board.on_page(run.looks[i].at));
-        const bool last = i + 1 == run.looks.size();
-        if (last || run.looks[i + 1].rule != run.looks[i].rule) {
-            stretch.push_back(board.on_page(last ? run.end_at : run.looks[i + 1].at));
-            canvas.line(stretch, colour_of(acted, run.looks[i].rule), 3.2);
-            stretch.clear();
+    std::vector<Vec2> whole;
+    for (const LookRecord& look : run.looks) {
+        whole.push_back(board.on_page(look.at));
+    }
+    whole.push_back(board.on_page(run.end_at));
+    canvas.line(whole, {ink::paper.colour, 0.85}, 6.0);
+    for (std::size_t i = 0; i < run.looks.size();) {
+        const std::size_t first = i;
+        while (i < run.looks.size() && run.looks[i].rule == run.looks[first].rule) {
+            ++i;
         }
+        const auto at = [&](std::size_t k) { return whole.begin() + static_cast<std::ptrdiff_t>(k); };
+        canvas.line({at(first), at(i + 1)}, colour_of(acted, run.looks[first].rule), 3.4);
     }
 }
 
-void draw_moments(Canvas& canvas, const Board& board, const Scene& scene, const Plan* plan, const Run& run) {
+void draw_moments(Canvas& canvas, Board& board, const Scene& scene, const Plan* plan, const Run& run) {
+    const Vec2 end = board.on_page(run.end_at);
+    canvas.line({{end.x - 7, end.y - 7}, {end.x + 7, end.y + 7}}, ink::alarm, 3.0);
+    canvas.line({{end.x - 7, end.y + 7}, {end.x + 7, end.y - 7}}, ink::alarm, 3.0);
+    board.label(canvas, end, 15.0, fmt::format("{} at {:.2f} s", name_of(run.ending), run.time_s), {14.0, ink::alarm, Align::left, true, false, true});
     for (const Visit& visit : run.visits) {
         const CoursePlace& place = scene.course().places[visit.place];
-        const Vec2 at = board.on_page(place.at);
-        const TextStyle style{14.0, ink::fern, Align::left, true, false, true};
-        const std::string words = fmt::format("{}, {:.2f} s", place.name, visit.t_s);
-        canvas.text(board.label_spot(at, board.scale() * place.radius_mm + 6.0, canvas.text_width(words, style)), words, style);
+        board.label(canvas, board.on_page(place.at), board.scale() * place.radius_mm + 6.0, fmt::format("{}, {:.2f} s", place.name, visit.t_s),
+                    {14.0, ink::fern, Align::left, true, false, true});
+    }
+    const std::vector<std::string> visited = route_of(scene.course(), run);
+    for (const CoursePlace& place : scene.course().places) {
+        if (std::find(visited.begin(), visited.end(), place.name) == visited.end()) {
+            board.label(canvas, board.on_page(place.at), board.scale() * place.radius_mm + 6.0, place.name, {14.0, ink::faint, Align::left, false, false, true});
+        }
     }
     for (const RunEvent& event : run.events) {
         const Vec2 at = board.on_page(event.at);
         canvas.dot(at, 4.0, ink::text);
         if (plan != nullptr && event.event.kind == EventKind::note) {
-            canvas.text({at.x + 10.0, at.y + 30.0}, fmt::format("note: {}", plan->texts()[event.event.what]), {12.0, ink::text, Align::left, false, false, true});
+            board.label(canvas, at, 12.0, fmt::format("note: {}", plan->texts()[event.event.what]), {12.0, ink::text, Align::left, false, false, true});
         }
     }
-    const Vec2 end = board.on_page(run.end_at);
-    canvas.line({{end.x - 7, end.y - 7}, {end.x + 7, end.y + 7}}, ink::alarm, 3.0);
-    canvas.line({{end.x - 7, end.y + 7}, {end.x + 7, end.y - 7}}, ink::alarm, 3.0);
-    const TextStyle style{14.0, ink::alarm, Align::left, true, false, true};
-    const std::string words = fmt::format("{} at {:.2f} s", name_of(run.ending), run.time_s);
-    const Vec2 spot = board.label_spot(end, 14.0, canvas.text_width(words, style));
-    canvas.text({spot.x, spot.y - 18.0}, words, style);
 }
 
 std::string share(std::size_t looks, std::size_t all) {
@@ -123,7 +128,7 @@ void draw_head(Canvas& canvas, const Scene& scene, const Plan* plan, const Run& 
 
 std::string draw_run(const Scene& scene, const Plan* plan, const Run& run, PictureFormat format) {
     return draw_page(format, [&](Canvas& canvas) {
-        const Board board(scene.course(), {margin, head}, {page_width - side - 2.0 * margin, page_height - head - 2.0 * margin});
+        Board board(scene.course(), {margin, head}, {page_width - side - 2.0 * margin, page_height - head - 2.0 * margin});
         const std::vector<Acted> acted = acted_rules(run);
         draw_head(canvas, scene, plan, run);
         board.draw_surface(canvas);

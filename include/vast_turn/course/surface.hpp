@@ -32,7 +32,8 @@ struct Surface {
 /// The mean is exact but for the raster: the painted cells, the cells under the rim of the spot and
 /// the interpolation each blur a little, and the spot is filtered with a radius smaller by just as
 /// much (equal second moments). Against the exact area under a straight edge a reading is within
-/// 0.004 of the contrast for spots of at least 4 cells (tests/course/spot_map_test.cpp).
+/// 0.01 of the contrast for a spot 12 cells wide, 0.02 for 8 cells, 0.03 for 6 cells
+/// (tests/course/spot_map_test.cpp holds these).
 class SpotMap {
 public:
     /// `spot_mm` is the diameter; at least 0.

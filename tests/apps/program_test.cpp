@@ -1,0 +1,34 @@
+/// The command and the examples as real programs.
+#include <doctest/doctest.h>
+
+#include "support/fixtures.hpp"
+#include "support/golden.hpp"
+
+using fixtures::Called;
+using fixtures::program;
+
+TEST_CASE("the program gives what the call in process gives") {
+    const Called called = program(VTURN_PROGRAM " trips data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml data/fern-house/left-first.plan data/fern-house/right-first.plan");
+    CHECK(called.status == 1);
+    golden::check("trips.txt", called.out);
+    CHECK(called.err.empty());
+}
+
+TEST_CASE("the program keeps results and diagnostics apart and has its exit statuses") {
+    const Called bad = program(VTURN_PROGRAM " table no.plan");
+    CHECK(bad.status == 2);
+    CHECK(bad.out.empty());
+    CHECK(bad.err == "no.plan: error: cannot be read: No such file or directory\n  to do: check the name and the folder\n");
+    CHECK(program(VTURN_PROGRAM " table data/fern-house/gentle.plan").status == 0);
+    CHECK(program(VTURN_PROGRAM " --version").out == "0.1.0\n");
+    const Called full = program("sh -c '" VTURN_PROGRAM " table data/fern-house/gentle.plan > /dev/full'");
+    CHECK(full.status == 2);
+    CHECK(full.err == "vturn: error: the output cannot be written\n");
+}
+
+TEST_CASE("examples print what their first lines promise") {
+    golden::check("example-run-a-plan.txt", program(EXAMPLE_RUN_A_PLAN).out);
+    golden::check("example-decide-in-code.txt", program(EXAMPLE_DECIDE_IN_CODE).out);
+    CHECK(program(EXAMPLE_RUN_A_PLAN " nowhere").status == 2);
+    CHECK(program(EXAMPLE_DECIDE_IN_CODE " nowhere").status == 2);
+}

@@ -1,0 +1,29 @@
+#include "vast_turn/files/robot_file.hpp"
+
+#include <doctest/doctest.h>
+
+using namespace vast_turn;
+
+TEST_CASE("a robot file is read whole") {
+    const Robot robot = load_robot("data/fern-house/sprig-2.robot.toml");
+    CHECK(robot.name == "Sprig-2");
+    CHECK(robot.track_mm == 118.0);
+    CHECK(robot.wheel_mm == 56.0);
+    CHECK(robot.look_ms == 10.0);
+    CHECK(robot.delay_ms == 3.0);
+    CHECK(robot.motors.lag_ms == 45.0);
+    CHECK(robot.motors.right.gain == 0.97);
+    CHECK(robot.motors.right.reversed);
+    REQUIRE(robot.sensors.size() == 2);
+    CHECK(robot.sensors[0].at_mm == Vec2{58.0, 17.0});
+    CHECK(robot.sensors[1].channel == "A1");
+    CHECK(robot.sensors[1].noise == 4.0);
+}
+
+TEST_CASE("defaults hold for what the file leaves out") {
+    const Robot robot = parse_robot("name = \"r\"\ntrack_mm = 100\nwheel_mm = 50\ntop_speed_mm_s = 300\n[[sensor]]\nat_mm = [50, 0]\nlight = \"white\"\n", "r");
+    CHECK(robot.look_ms == 10.0);
+    CHECK(robot.motors.left.gain == 1.0);
+    CHECK(robot.sensors[0].light == Light::white);
+    CHECK(robot.sensors[0].adc_max == 1023);
+}

@@ -1,0 +1,30 @@
+#include "vast_turn/sense/calibration.hpp"
+
+#include <doctest/doctest.h>
+
+using namespace vast_turn;
+
+TEST_CASE("readings run from 0 on the floor to 1 on the line, whichever is darker") {
+    const SensorLevels dark_line{900.0, 100.0, 0.5, 0.0};
+    CHECK(scaled(dark_line, 900.0) == doctest::Approx(0.0));
+    CHECK(scaled(dark_line, 300.0) == doctest::Approx(0.75));
+    CHECK(scaled(dark_line, 20.0) == doctest::Approx(1.0));
+    CHECK(scaled(dark_line, 1000.0) == doctest::Approx(0.0));
+    const SensorLevels light_line{100.0, 900.0, 0.5, 0.0};
+    CHECK(scaled(light_line, 700.0) == doctest::Approx(0.75));
+}
+
+TEST_CASE("a sensor whose levels are equal reads floor for ever") {
+    CHECK(scaled({400.0, 400.0, 0.5, 0.0}, 10.0) == doctest::Approx(0.0));
+}
+
+TEST_CASE("with hysteresis a bit goes on above the threshold and off below it") {
+    LineReader reader(Calibration{{SensorLevels{0.0, 100.0, 0.5, 0.2}}});
+    double reading = 0.0;
+    const auto bit = [&](double counts) { return reader.read(&counts, &reading).bits == 1; };
+    CHECK_FALSE(bit(55.0));
+    CHECK(bit(61.0));
+    CHECK(bit(45.0));
+    CHECK_FALSE(bit(39.0));
+    CHECK_FALSE(bit(55.0));
+}

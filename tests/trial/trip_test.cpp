@@ -1,0 +1,113 @@
+#include "vast_turn/trial/trip.hpp"
+
+#include <doctest/doctest.h>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include "support/fixtures.hpp"
+#include "vast_turn/files/course_file.hpp"
+#include "vast_turn/files/plan_file.hpp"
+#include "vast_turn/files/robot_file.hpp"
+
+using namespace vast_turn;
+
+namespace {
+
+struct FernHouse {
+    Course course = load_course("data/fern-house/fern-house.course.toml");
+    Robot robot = load_robot("data/fern-house/sprig-2.robot.toml");
+    Scene scene{course, robot};
+
+    TripResult take(const std::string& plan, Trip trip, std::uint64_t seed = 1) const {
+        RunOptions options;
+        options.seed = seed;
+        return take_trip(scene, load_plan("data/fern-house/" + plan + ".plan"), trip, options);
+    }
+    const Trip& ferns() const { return course.trips[0]; }
+    const Trip& pots() const { return course.trips[1]; }
+};
+
+std::string because(const TripResult& result) { return fmt::format("{}", fmt::join(result.failures, "; ")); }
+
+} // namespace
+
+TEST_CASE("left first reaches the mist room, right first the dock, whatever the noise") {
+    const FernHouse f;
+    for (std::uint64_t seed = 1; seed <= 20; ++seed) {
+        CAPTURE(seed);
+        CHECK(f.take("left-first", f.ferns(), seed).passed);
+        CHECK(f.take("right-first", f.pots(), seed).passed);
+        CHECK_FALSE(f.take("left-first", f.pots(), seed).passed);
+        CHECK_FALSE(f.take("right-first", f.ferns(), seed).passed);
+    }
+}
+
+TEST_CASE("a wrong turn is put down to the rule that acted at the fork, and names the one that held too") {
+    const FernHouse f;
+    const TripResult result = f.take("left-first", f.pots());
+    CHECK(because(result) == "visited sharp bend, fork, mist room; expected sharp bend, fork, dock");
+    REQUIRE(result.parting.has_value());
+    const Parting& parting = *result.parting;
+    CHECK(parting.after == "fork");
+    CHECK(parting.expected == "dock");
+    CHECK(parting.instead == "mist room");
+    CHECK(to_marks(parting.pattern) == "##");
+    CHECK(parting.rule == 1);
+    CHECK(parting.held_too == std::vector<int>{2});
+    CHECK(length(parting.at - f.course.find_place("fork")->at) < 80.0);
+    const Plan plan = load_plan("data/fern-house/left-first.plan");
+    const auto lines = explain(plan, parting);
+    REQUIRE(lines.size() == 4);
+    CHECK(lines[2] == "by line 9: [#?] -> wheels(inside, cruise)");
+    CHECK(lines[3] == "held too, but stands below: line 10: [?#] -> wheels(cruise, inside)");
+}
+
+TEST_CASE("flying off at the bend is put down to the last rule that acted on a line that was seen") {
+    const FernHouse f;
+    const TripResult result = f.take("gentle", f.ferns());
+    REQUIRE(result.parting.has_value());
+    CHECK(result.run.ending == Ending::off_course);
+    CHECK(result.parting->after == "sharp bend");
+    CHECK(result.parting->instead == "off course");
+    CHECK(to_marks(result.parting->pattern) == "#.");
+    CHECK(length(result.parting->at - f.course.find_place("sharp bend")->at) < 60.0);
+}
+
+TEST_CASE("a trip fails when it takes too long, ends otherwise or visits a place between") {
+    const FernHouse f;
+    Trip hurried = f.ferns();
+    hurried.within_s = 3.0;
+    CHECK(because(f.take("left-first", hurried)) == "visited sharp bend; expected sharp bend, fork, mist room; ended with time over (the time of 3 s was over); expected halt");
+    Trip off = f.ferns();
+    off.ends = Ending::off_course;
+    CHECK(because(f.take("left-first", off)) == "ended with halt (the logic said halt); expected off course");
+    Trip direct = f.ferns();
+    direct.visits = {"sharp bend", "mist room"};
+    const TripResult between = f.take("left-first", direct);
+    CHECK(because(between) == "visited sharp bend, fork, mist room; expected sharp bend, mist room");
+    CHECK(between.parting->instead == "fork");
+    Trip shorter = f.ferns();
+    shorter.visits = {"sharp bend", "fork"};
+    const TripResult longer = f.take("left-first", shorter);
+    REQUIRE(longer.parting.has_value());
+    CHECK(longer.parting->expected == "halt");
+    CHECK(longer.parting->instead == "mist room");
+}
+
+TEST_CASE("a trip may expect the robot to drive off or to be lost") {
+    const FernHouse f;
+    Trip trip = f.ferns();
+    trip.visits = {"sharp bend"};
+    trip.ends = Ending::off_course;
+    CHECK(f.take("gentle", trip).passed);
+}
+
+TEST_CASE("a trip that names an unknown place or start is refused") {
+    const FernHouse f;
+    Trip trip = f.ferns();
+    trip.visits = {"mist rom"};
+    CHECK_THROWS_AS(f.take("gentle", trip), InputError);
+    trip = f.ferns();
+    trip.from = "nowhere";
+    CHECK_THROWS_AS(f.take("gentle", trip), InputError);
+}

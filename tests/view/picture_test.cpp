@@ -1,0 +1,73 @@
+#include "vast_turn/view/picture.hpp"
+
+#include <doctest/doctest.h>
+
+#include "support/fixtures.hpp"
+#include "vast_turn/base/problem.hpp"
+#include "vast_turn/files/course_file.hpp"
+#include "vast_turn/files/plan_file.hpp"
+#include "vast_turn/files/robot_file.hpp"
+
+using namespace vast_turn;
+
+namespace {
+
+struct FernHouse {
+    Course course = load_course("data/fern-house/fern-house.course.toml");
+    Robot robot = load_robot("data/fern-house/sprig-2.robot.toml");
+    Plan plan = load_plan("data/fern-house/left-first.plan");
+    Scene scene{course, robot};
+    Run run = drive(scene, plan);
+};
+
+/// Width and height in the header of a PNG.
+std::pair<int, int> png_size(const std::string& bytes) {
+    const auto number = [&](std::size_t at) {
+        int value = 0;
+        for (std::size_t i = 0; i < 4; ++i) {
+            value = value * 256 + static_cast<unsigned char>(bytes.at(at + i));
+        }
+        return value;
+    };
+    return {number(16), number(20)};
+}
+
+} // namespace
+
+TEST_CASE("the format follows the end of the name") {
+    CHECK(picture_format("a.png") == PictureFormat::png);
+    CHECK(picture_format("a.b/c.svg") == PictureFormat::svg);
+    CHECK(picture_format("c.pdf") == PictureFormat::pdf);
+    CHECK_FALSE(picture_format("c.jpeg").has_value());
+    CHECK_FALSE(picture_format("png").has_value());
+}
+
+TEST_CASE("pictures are files of their kind, and the same run draws the same bytes") {
+    const FernHouse f;
+    const std::string png = draw_run(f.scene, &f.plan, f.run, PictureFormat::png);
+    CHECK(png.starts_with("\x89PNG"));
+    CHECK(png_size(png) == std::pair{1280, 800});
+    CHECK(draw_run(f.scene, &f.plan, f.run, PictureFormat::png) == png);
+    CHECK(draw_course(f.course, PictureFormat::png) != png);
+    const std::string pdf = draw_course(f.course, PictureFormat::pdf);
+    CHECK(pdf.starts_with("%PDF"));
+    CHECK(draw_course(f.course, PictureFormat::pdf) == pdf);
+    const std::string svg = draw_run(f.scene, &f.plan, f.run, PictureFormat::svg);
+    CHECK(svg.find("<svg") != std::string::npos);
+    CHECK(svg.ends_with("</svg>\n"));
+}
+
+TEST_CASE("a run of own code and a run without looks can be drawn") {
+    const FernHouse f;
+    RunOptions options;
+    options.keep_looks = false;
+    options.time_limit_s = 0.2;
+    const Run run = drive(f.scene, Decide([](const Look&, Answer& answer) { answer = Answer{}; }), options);
+    CHECK(draw_run(f.scene, nullptr, run, PictureFormat::png).starts_with("\x89PNG"));
+}
+
+TEST_CASE("a name that is no UTF-8 gives an error, not half a picture") {
+    FernHouse f;
+    f.course.name = "\xff\xfe";
+    CHECK_THROWS_AS(draw_course(f.course, PictureFormat::png), InputError);
+}
