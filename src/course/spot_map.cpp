@@ -114,16 +114,16 @@ void filter_row(const Padded& in, const Kernel& kernel, std::ptrdiff_t row, std:
     }
 }
 
-/// Filters tile by tile: where all cells in reach are equal there is nothing to sum up, and most of
+/// Filters block by block: where all cells in reach are equal there is nothing to sum up, and most of
 /// a course is bare floor.
 std::vector<float> filtered(const Padded& in, const Kernel& kernel) {
     std::vector<float> out = in.values; // the margin stays
-    constexpr std::ptrdiff_t tile = 32;
+    constexpr std::ptrdiff_t block = 32;
     const std::ptrdiff_t reach = kernel.reach;
-    for (std::ptrdiff_t top = reach; top < in.rows - reach; top += tile) {
-        const std::ptrdiff_t bottom = std::min(top + tile, in.rows - reach);
-        for (std::ptrdiff_t left = reach; left < in.columns - reach; left += tile) {
-            const std::ptrdiff_t right = std::min(left + tile, in.columns - reach);
+    for (std::ptrdiff_t top = reach; top < in.rows - reach; top += block) {
+        const std::ptrdiff_t bottom = std::min(top + block, in.rows - reach);
+        for (std::ptrdiff_t left = reach; left < in.columns - reach; left += block) {
+            const std::ptrdiff_t right = std::min(left + block, in.columns - reach);
             if (uniform(in, left - reach, top - reach, right + reach, bottom + reach)) {
                 continue;
             }
@@ -142,12 +142,27 @@ SpotMap::SpotMap(const Surface& surface, Light light, double spot_mm) {
     const int margin = 2 * kernel.reach + 2;
     beyond_ = static_cast<float>(reflectance(surface.beyond, light));
     const Padded padded = reflectances(surface, light, margin, static_cast<float>(beyond_));
-    values_ = filtered(padded, kernel);
-    columns_ = padded.columns;
+    const std::vector<float> values = filtered(padded, kernel);
+    const auto columns = static_cast<std::size_t>(padded.columns);
+    const auto rows = static_cast<std::size_t>(padded.rows);
+    tile_columns_ = (columns + tile - 1) / tile;
+    const std::size_t tile_rows = (rows + tile - 1) / tile;
+    values_.resize(tile_columns_ * tile_rows * stored * stored);
+    std::uint16_t* to = values_.data();
+    for (std::size_t top = 0; top < tile_rows * tile; top += tile) {
+        for (std::size_t left = 0; left < tile_columns_ * tile; left += tile) {
+            for (std::size_t j = top; j < top + stored; ++j) {
+                const float* row = values.data() + std::min(j, rows - 1) * columns;
+                for (std::size_t i = left; i < left + stored; ++i) {
+                    *to++ = static_cast<std::uint16_t>(row[std::min(i, columns - 1)] * static_cast<float>(full) + 0.5F);
+                }
+            }
+        }
+    }
     cells_per_mm_ = 1.0 / surface.cell_mm;
     shift_ = margin - 0.5; // a value stands for the middle of its cell
-    x_limit_ = static_cast<double>(padded.columns - 1);
-    y_limit_ = static_cast<double>(padded.rows - 1);
+    x_limit_ = static_cast<double>(columns - 1);
+    y_limit_ = static_cast<double>(rows - 1);
 }
 
 } // namespace vast_turn

@@ -4,22 +4,17 @@
 
 namespace vast_turn {
 
-LineReader::LineReader(const Calibration& calibration) : levels_(calibration.sensors) {
-    assert(levels_.size() <= static_cast<std::size_t>(max_sensors));
+SensorScale::SensorScale(const SensorLevels& levels)
+    : floor_(levels.floor_counts), on_from_(levels.threshold + 0.5 * levels.hysteresis), off_below_(levels.threshold - 0.5 * levels.hysteresis) {
+    const double span = levels.line_counts - levels.floor_counts;
+    per_count_ = span > 0.0 || span < 0.0 ? 1.0 / span : 0.0;
 }
 
-Pattern LineReader::read(const double* raw_counts, double* readings) {
-    std::uint8_t bits = 0;
-    for (std::size_t i = 0; i < levels_.size(); ++i) {
-        readings[i] = scaled(levels_[i], raw_counts[i]);
-        const bool was_line = ((bits_ >> i) & 1U) != 0;
-        const double half = 0.5 * levels_[i].hysteresis;
-        if (readings[i] >= levels_[i].threshold + (was_line ? -half : half)) {
-            bits = static_cast<std::uint8_t>(bits | (1U << i));
-        }
+LineReader::LineReader(const Calibration& calibration) {
+    assert(calibration.sensors.size() <= static_cast<std::size_t>(max_sensors));
+    for (const SensorLevels& levels : calibration.sensors) {
+        scales_.emplace_back(levels);
     }
-    bits_ = bits;
-    return {bits, static_cast<int>(levels_.size())};
 }
 
 } // namespace vast_turn

@@ -8,28 +8,44 @@
 namespace vast_turn {
 
 Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed)
-    : scene_(scene), reader_(calibration), seed_(seed), weights_(position_weights(scene.robot())) {
+    : reader_(calibration), seed_(seed), weights_(position_weights(scene.robot())) {
     const std::vector<LineSensor>& sensors = scene.robot().sensors;
     noisy_ = std::any_of(sensors.begin(), sensors.end(), [](const LineSensor& s) { return s.noise > 0.0; });
-    for (const LineSensor& sensor : sensors) {
-        left_mm_.push_back(sensor.at_mm.y);
+    std::vector<double> left_mm;
+    for (std::size_t i = 0; i < sensors.size(); ++i) {
+        eyes_.push_back({sensors[i].at_mm, static_cast<double>(sensors[i].adc_max), sensors[i].noise, &scene.seen_by(i)});
+        left_mm.push_back(sensors[i].at_mm.y);
+    }
+    const int count = static_cast<int>(sensors.size());
+    for (int bits = 0; bits < pattern_count(count); ++bits) {
+        side_.push_back(side_of_line(static_cast<std::uint8_t>(bits), left_mm.data(), count, 0.0));
+    }
+}
+
+void Eyes::noise(std::uint64_t look_number, double* counts) const {
+    const NormalQuantile& normal = NormalQuantile::table();
+    const std::size_t n = eyes_.size();
+    for (std::size_t first = 0; first < n; first += 4) {
+        const auto bits = random_bits(seed_, Stream::line_sensors, look_number, static_cast<std::uint32_t>(first / 4));
+        for (std::size_t i = first; i < std::min(first + 4, n); ++i) {
+            counts[i] = eyes_[i].noise * normal(bits[i - first]);
+        }
     }
 }
 
 void Eyes::raw_counts(const Body& body, std::uint64_t look_number, double* counts) const {
-    const std::vector<LineSensor>& sensors = scene_.robot().sensors;
-    std::array<std::uint32_t, 4> bits{};
-    for (std::size_t i = 0; i < sensors.size(); ++i) {
-        const LineSensor& sensor = sensors[i];
-        double value = sensor.adc_max * scene_.seen_by(i).at(from_robot(body.at, body.ahead, sensor.at_mm));
-        if (noisy_) {
-            if (i % 4 == 0) {
-                bits = random_bits(seed_, Stream::line_sensors, look_number, static_cast<std::uint32_t>(i / 4));
-            }
-            value += sensor.noise * normal_from(bits[i % 4]);
-        }
-        const double kept = std::clamp(value, 0.0, static_cast<double>(sensor.adc_max));
-        counts[i] = static_cast<double>(static_cast<int>(kept + 0.5));
+    std::array<double, max_sensors> noise_counts{};
+    if (noisy_) {
+        noise(look_number, noise_counts.data());
+    }
+    const Vec2 at = body.at;
+    const Vec2 ahead = body.ahead;
+    const Eye* eye = eyes_.data();
+    const std::size_t n = eyes_.size();
+    for (std::size_t i = 0; i < n; ++i, ++eye) {
+        const double value = eye->counts * eye->surface->at(from_robot(at, ahead, eye->at_mm)) + noise_counts[i];
+        const double above = value > 0.0 ? value : 0.0;
+        counts[i] = static_cast<int>((above < eye->counts ? above : eye->counts) + 0.5);
     }
 }
 
@@ -39,7 +55,8 @@ void Eyes::look(const Body& body, std::uint64_t look_number, Look& out, LookReco
     out.sensors = static_cast<std::uint8_t>(pattern.count);
     out.line_bits = pattern.bits;
     out.offset = weighted_position(out.sensor, weights_.data(), pattern.count, out.offset);
-    out.last_side = side_of_line(pattern.bits, left_mm_.data(), pattern.count, out.last_side);
+    const double side = side_[pattern.bits];
+    out.last_side = side > 0.0 || side < 0.0 ? side : out.last_side;
     record.line_bits = pattern.bits;
     for (std::size_t i = 0; i < static_cast<std::size_t>(pattern.count); ++i) {
         record.raw[i] = static_cast<std::uint16_t>(out.raw[i]);

@@ -22,13 +22,23 @@ public:
     void look(const Body& body, std::uint64_t look_number, Look& out, LookRecord& record);
 
 private:
+    void noise(std::uint64_t look_number, double* counts) const;
     void raw_counts(const Body& body, std::uint64_t look_number, double* counts) const;
 
-    const Scene& scene_;
+    /// One sensor as the inner loop wants it.
+    struct Eye {
+        Vec2 at_mm;
+        double counts; ///< at full reflectance
+        double noise;
+        const SpotMap* surface;
+    };
+
+
+    std::vector<Eye> eyes_;
     LineReader reader_;
     std::uint64_t seed_;
     bool noisy_;
-    std::vector<double> left_mm_;
+    std::vector<double> side_; // of each pattern; 0 for a balanced one
     std::vector<double> weights_;
 };
 

@@ -18,43 +18,72 @@ Motion::Motion(const Robot& robot, double step_ms) : step_s_(step_ms / 1000.0), 
     decay_way_s_ = lag_s > 0.0 ? lag_s * -std::expm1(-step_s_ / lag_s) : 0.0;
 }
 
-void Motion::advance(Body& body, int steps, double left_target_mm_s, double right_target_mm_s) const {
-    Body b = body; // in registers
-    const double left_way = left_target_mm_s * step_s_;
-    const double right_way = right_target_mm_s * step_s_;
-    for (int i = 0; i < steps; ++i) {
-        const double left_rest = b.left_mm_s - left_target_mm_s;
-        const double right_rest = b.right_mm_s - right_target_mm_s;
-        const double left = left_way + left_rest * decay_way_s_;
-        const double right = right_way + right_rest * decay_way_s_;
-        b.left_mm_s = left_target_mm_s + left_rest * decay_;
-        b.right_mm_s = right_target_mm_s + right_rest * decay_;
+namespace {
 
-        const double way = 0.5 * (left + right);
-        const double turn = (right - left) * per_track_;
-        const double h = 0.5 * turn;
-        const double hh = h * h;
-        // Half the turn as cosine, sine and sine/angle. The series are exact to double precision for
-        // small angles, and a step's turn is small unless the step is long.
-        double c = 1.0 - hh * (0.5 - hh * (1.0 / 24.0 - hh * (1.0 / 720.0)));
-        double ratio = 1.0 - hh * (1.0 / 6.0 - hh * (1.0 / 120.0 - hh * (1.0 / 5040.0)));
-        constexpr double series_limit = 0.04 * 0.04;
-        if (hh > series_limit) {
-            c = std::cos(h);
-            ratio = std::sin(h) / h;
-        }
-        const double s = h * ratio;
-        const Vec2 middle{b.ahead.x * c + b.ahead.y * s, b.ahead.y * c - b.ahead.x * s};
-        b.at = b.at + (way * ratio) * middle;
-        b.ahead = {middle.x * c + middle.y * s, middle.y * c - middle.x * s};
-        b.turned_rad += turn;
-        b.way_mm += way;
-        b.path_mm += std::abs(way);
+/// What a step needs of its turn.
+struct Turn {
+    double sine;
+    double cosine;
+    double chord; // tan(turn/2) / (turn/2): by how much the mean of the two directions is too short
+};
+
+/// The series are exact to double precision for turns that small, and a step's turn is small unless
+/// the step is long.
+constexpr double series_limit = 0.0063 * 0.0063;
+
+inline Turn turn_by(double turn, double squared) {
+    if (squared > series_limit) {
+        return {std::sin(turn), std::cos(turn), std::tan(0.5 * turn) / (0.5 * turn)};
+    }
+    return {turn * (1.0 - squared * (1.0 / 6.0 - squared * (1.0 / 120.0))), 1.0 - squared * (0.5 - squared * (1.0 / 24.0)),
+            1.0 + squared * (1.0 / 12.0 + squared * (1.0 / 120.0))};
+}
+
+} // namespace
+
+void Motion::advance(Body& body, int steps, double left_target_mm_s, double right_target_mm_s) const {
+    // Both wheels have the same lag, so their mean (the way) and their difference (the turn) follow
+    // it too: what is left of each to its target shrinks by the same part in every step.
+    const double target_way = 0.5 * (left_target_mm_s + right_target_mm_s) * step_s_;
+    const double target_turn = (right_target_mm_s - left_target_mm_s) * step_s_ * per_track_;
+    const double left_rest = body.left_mm_s - left_target_mm_s;
+    const double right_rest = body.right_mm_s - right_target_mm_s;
+    double way_rest = 0.5 * (left_rest + right_rest) * decay_way_s_;
+    double turn_rest = (right_rest - left_rest) * decay_way_s_ * per_track_;
+    double kept = 1.0; // of the rests, after the steps so far
+    double x = body.at.x;
+    double y = body.at.y;
+    double ahead_x = body.ahead.x;
+    double ahead_y = body.ahead.y;
+    double turned = 0.0;
+    double whole_way = 0.0;
+    for (int i = 0; i < steps; ++i) {
+        const double way = target_way + way_rest;
+        const double turn = target_turn + turn_rest;
+        way_rest *= decay_;
+        turn_rest *= decay_;
+        kept *= decay_;
+        const Turn t = turn_by(turn, turn * turn);
+        const double next_x = ahead_x * t.cosine + ahead_y * t.sine;
+        const double next_y = ahead_y * t.cosine - ahead_x * t.sine;
+        // The chord of the arc lies along the mean of the directions before and after.
+        const double chord = 0.5 * way * t.chord;
+        x += chord * (ahead_x + next_x);
+        y += chord * (ahead_y + next_y);
+        ahead_x = next_x;
+        ahead_y = next_y;
+        turned += turn;
+        whole_way += way;
     }
     // Rounding lets the length of the direction drift by parts in 1e16 a step.
-    const double scale = 1.5 - 0.5 * dot(b.ahead, b.ahead);
-    b.ahead = scale * b.ahead;
-    body = b;
+    const double scale = 1.5 - 0.5 * (ahead_x * ahead_x + ahead_y * ahead_y);
+    body.at = {x, y};
+    body.ahead = {scale * ahead_x, scale * ahead_y};
+    body.turned_rad += turned;
+    body.way_mm += whole_way;
+    body.path_mm += std::abs(whole_way);
+    body.left_mm_s = left_target_mm_s + left_rest * kept;
+    body.right_mm_s = right_target_mm_s + right_rest * kept;
 }
 
 } // namespace vast_turn

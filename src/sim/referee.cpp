@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -24,25 +25,21 @@ bool is_there(const Thing& thing, double t_s) { return t_s >= thing.from_s && (!
 
 Referee::Referee(const Scene& scene, const RunOptions& options)
     : scene_(scene), off_course_mm_(options.off_course_mm), lost_after_s_(options.lost_after_s),
-      has_tape_(!scene.course().tapes.empty()), inside_(scene.course().places.size(), false) {}
+      has_tape_(!scene.course().tapes.empty()), inside_(scene.course().places.size(), false), array_middle_(scene.array_middle()) {}
 
-std::optional<Verdict> Referee::look_at(const Body& body, double t_s, Run& run) {
+bool Referee::end(Ending ending, std::string because) {
+    verdict_ = {ending, std::move(because)};
+    return true;
+}
+
+bool Referee::must_end(const Body& body, double t_s, Run& run) {
+    settled_ = {body.at, std::numeric_limits<double>::infinity()};
     places(body, t_s, run);
-    if (auto verdict = off_course(body)) {
-        return verdict;
-    }
-    if (auto verdict = touched(body, t_s)) {
-        return verdict;
-    }
-    return lost(body, t_s);
+    return off_course(body) || touched(body, t_s);
 }
 
 void Referee::places(const Body& body, double t_s, Run& run) {
-    if (begun_ && places_settled_.holds(body.at)) {
-        return;
-    }
     const std::vector<CoursePlace>& list = scene_.course().places;
-    double room = std::numeric_limits<double>::infinity();
     for (std::size_t i = 0; i < list.size(); ++i) {
         const double distance = length(body.at - list[i].at);
         if (!inside_[i] && distance <= list[i].radius_mm) {
@@ -53,81 +50,67 @@ void Referee::places(const Body& body, double t_s, Run& run) {
         } else if (inside_[i] && distance > list[i].radius_mm + leave_margin_mm) {
             inside_[i] = false;
         }
-        room = std::min(room, std::abs(distance - list[i].radius_mm - (inside_[i] ? leave_margin_mm : 0.0)));
+        leave_room(std::abs(distance - list[i].radius_mm - (inside_[i] ? leave_margin_mm : 0.0)));
     }
     begun_ = true;
-    places_settled_ = {body.at, room};
 }
 
-std::optional<Verdict> Referee::off_course(const Body& body) {
-    if (course_settled_.holds(body.at)) {
-        return std::nullopt;
-    }
+bool Referee::off_course(const Body& body) {
     const Course& course = scene_.course();
     const double to_edge = std::min({body.at.x, body.at.y, course.width_mm - body.at.x, course.height_mm - body.at.y});
     if (to_edge < 0.0) {
-        return Verdict{Ending::off_course, "it drove off the board"};
+        return end(Ending::off_course, "it drove off the board");
     }
-    double room = to_edge;
+    leave_room(to_edge);
     if (has_tape_) {
-        const double distance = scene_.tape().distance(body.at);
-        if (distance > off_course_mm_) {
-            return Verdict{Ending::off_course, fmt::format("it was more than {:g} mm from any tape", off_course_mm_)};
+        TapeFinder::Hint near = hint_; // where the array was last: not far from here
+        double distance = scene_.tape().distance_near(body.at, near);
+        if (distance > 0.5 * off_course_mm_) { // too near the limit for an upper bound
+            distance = scene_.tape().distance(body.at);
         }
-        room = std::min(room, off_course_mm_ - distance);
+        if (distance > off_course_mm_) {
+            return end(Ending::off_course, fmt::format("it was more than {:g} mm from any tape", off_course_mm_));
+        }
+        leave_room(off_course_mm_ - distance);
     }
-    course_settled_ = {body.at, room};
-    return std::nullopt;
+    return false;
 }
 
-std::optional<Verdict> Referee::touched(const Body& body, double t_s) {
-    if (touch_settled_.holds(body.at)) {
-        return std::nullopt;
-    }
+bool Referee::touched(const Body& body, double t_s) {
     const double radius = 0.5 * scene_.robot().track_mm;
-    double room = std::numeric_limits<double>::infinity();
     for (const Thing& thing : scene_.course().things) {
         const double distance = distance_to_box(body.at, thing) - radius;
         if (distance <= 0.0 && is_there(thing, t_s)) {
-            return Verdict{Ending::touched, fmt::format("it touched \"{}\"", thing.name)};
+            return end(Ending::touched, fmt::format("it touched \"{}\"", thing.name));
         }
-        room = std::min(room, distance);
+        leave_room(distance);
     }
     for (const Wall& wall : scene_.course().walls) {
         const double distance = length(body.at - nearest_on_segment(body.at, wall.from, wall.to)) - radius;
         if (distance <= 0.0) {
-            return Verdict{Ending::touched, "it touched a wall"};
+            return end(Ending::touched, "it touched a wall");
         }
-        room = std::min(room, distance);
+        leave_room(distance);
     }
-    touch_settled_ = {body.at, room};
-    return std::nullopt;
+    return false;
 }
 
-bool Referee::array_is_off(const Body& body) {
-    const Vec2 array = from_robot(body.at, body.ahead, scene_.array_middle());
-    if (array_settled_.holds(array)) {
-        return array_off_;
-    }
+void Referee::find_array(Vec2 array, double t_s) {
     const double reach = scene_.array_reach_mm();
     double distance = scene_.tape().distance_near(array, hint_);
     if (distance > reach) {
         distance = scene_.tape().distance(array, hint_);
     }
     array_settled_ = {array, std::abs(reach - distance)};
-    return distance > reach;
-}
-
-std::optional<Verdict> Referee::lost(const Body& body, double t_s) {
-    const bool off = has_tape_ && array_is_off(body);
+    const bool off = distance > reach;
     if (off && !array_off_) {
         off_since_s_ = t_s;
     }
     array_off_ = off;
-    if (off && t_s - off_since_s_ > lost_after_s_) {
-        return Verdict{Ending::lost, fmt::format("the tape was nowhere under the array for {:g} s", lost_after_s_)};
-    }
-    return std::nullopt;
+}
+
+bool Referee::off_too_long(double t_s) {
+    return t_s - off_since_s_ > lost_after_s_ && end(Ending::lost, fmt::format("the tape was nowhere under the array for {:g} s", lost_after_s_));
 }
 
 } // namespace vast_turn

@@ -2,7 +2,6 @@
 
 /// Watches a run: which places it visits, and when it must end.
 
-#include <optional>
 #include <string>
 #include <vector>
 
@@ -22,8 +21,12 @@ class Referee {
 public:
     Referee(const Scene& scene, const RunOptions& options);
 
-    /// Looks at the robot at time t; appends visits to `run`. Returns why the run must end, if so.
-    std::optional<Verdict> look_at(const Body& body, double t_s, Run& run);
+    /// Looks at the robot at time t; appends visits to `run`. Returns whether the run must end;
+    /// `verdict` then says why.
+    bool look_at(const Body& body, double t_s, Run& run) {
+        return (!settled_.holds(body.at) && must_end(body, t_s, run)) || (has_tape_ && lost(body, t_s));
+    }
+    const Verdict& verdict() const { return verdict_; }
 
 private:
     /// As long as the point stays within `room` of where it was, the answer cannot have changed.
@@ -33,21 +36,31 @@ private:
         bool holds(Vec2 p) const { return room_mm > 0.0 && dot(p - at, p - at) < room_mm * room_mm; }
     };
 
+    void leave_room(double mm) { settled_.room_mm = mm < settled_.room_mm ? mm : settled_.room_mm; }
     void places(const Body& body, double t_s, Run& run);
-    std::optional<Verdict> off_course(const Body& body);
-    std::optional<Verdict> touched(const Body& body, double t_s);
-    std::optional<Verdict> lost(const Body& body, double t_s);
-    bool array_is_off(const Body& body);
+    bool must_end(const Body& body, double t_s, Run& run);
+    bool off_course(const Body& body);
+    bool touched(const Body& body, double t_s);
+    bool lost(const Body& body, double t_s) {
+        const Vec2 array = from_robot(body.at, body.ahead, array_middle_);
+        if (!array_settled_.holds(array)) {
+            find_array(array, t_s);
+        }
+        return array_off_ && off_too_long(t_s);
+    }
+    void find_array(Vec2 array, double t_s);
+    bool off_too_long(double t_s);
+    bool end(Ending ending, std::string because);
 
     const Scene& scene_;
     double off_course_mm_;
     double lost_after_s_;
     bool has_tape_;
-    bool begun_ = false;
     std::vector<bool> inside_;
-    Settled places_settled_;
-    Settled course_settled_;
-    Settled touch_settled_;
+    Vec2 array_middle_;
+    Verdict verdict_;
+    bool begun_ = false;
+    Settled settled_; // places, course and things
     Settled array_settled_;
     TapeFinder::Hint hint_;
     bool array_off_ = false;

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <deque>
 
 #include <fmt/format.h>
 
@@ -65,13 +64,37 @@ struct Command {
     double right_mm_s = 0.0;
 };
 
+/// Commands in the order in which they were given. A ring with room for all that can be on the way.
+class CommandQueue {
+public:
+    explicit CommandQueue(std::int64_t most) : ring_(static_cast<std::size_t>(most)) {}
+    bool empty() const { return waiting_ == 0; }
+    const Command& next() const { return ring_[first_]; }
+    void put(const Command& command) {
+        const std::size_t at = first_ + waiting_;
+        ring_[at < ring_.size() ? at : at - ring_.size()] = command;
+        ++waiting_;
+    }
+    Command take() {
+        const Command command = ring_[first_];
+        first_ = first_ + 1 == ring_.size() ? 0 : first_ + 1;
+        --waiting_;
+        return command;
+    }
+
+private:
+    std::vector<Command> ring_;
+    std::size_t first_ = 0;
+    std::size_t waiting_ = 0;
+};
+
 class Driver {
 public:
     Driver(const Scene& scene, const Decide& decide, const RunOptions& options)
         : scene_(scene), decide_(decide), options_(options), motion_(scene.robot(), options.step_ms), referee_(scene, options),
           look_steps_(std::max<std::int64_t>(1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
           delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
-          eyes_(scene, calibration_of(scene, options), options.seed) {
+          eyes_(scene, calibration_of(scene, options), options.seed), queue_(delay_steps_ / look_steps_ + 2) {
         const StartPose& start = start_of(scene.course(), options.start);
         run_.start = start.name;
         run_.seed = options.seed;
@@ -89,8 +112,8 @@ public:
         }
         std::int64_t next_look = 0;
         for (std::int64_t step = 0;;) {
-            if (const auto verdict = referee_.look_at(body_, seconds(step), run_)) {
-                return finish(step, verdict->ending, verdict->because);
+            if (referee_.look_at(body_, seconds(step), run_)) {
+                return finish(step, referee_.verdict().ending, referee_.verdict().because);
             }
             if (step >= last) {
                 return finish(step, Ending::time_over, fmt::format("the time of {:g} s was over", options_.time_limit_s));
@@ -105,7 +128,7 @@ public:
             obey(step);
             std::int64_t until = std::min({next_look, last, step + longest});
             if (!queue_.empty()) {
-                until = std::min(until, queue_.front().at_step);
+                until = std::min(until, queue_.next().at_step);
             }
             motion_.advance(body_, static_cast<int>(until - step), wheels_.left_mm_s, wheels_.right_mm_s);
             step = until;
@@ -122,7 +145,7 @@ private:
         look_.clock_ms = static_cast<double>(step) * options_.step_ms;
         look_.way_mm = body_.way_mm;
         decide_(look_, answer_);
-        queue_.push_back({step + delay_steps_, settled_speed(scene_.robot(), scene_.robot().motors.left, answer_.left_pct),
+        queue_.put({step + delay_steps_, settled_speed(scene_.robot(), scene_.robot().motors.left, answer_.left_pct),
                           settled_speed(scene_.robot(), scene_.robot().motors.right, answer_.right_pct)});
         note_events(seconds(step));
         if (options_.keep_looks) {
@@ -154,9 +177,8 @@ private:
 
     /// Gives the motors what has reached them by now.
     void obey(std::int64_t step) {
-        while (!queue_.empty() && queue_.front().at_step <= step) {
-            wheels_ = queue_.front();
-            queue_.pop_front();
+        while (!queue_.empty() && queue_.next().at_step <= step) {
+            wheels_ = queue_.take();
         }
     }
 
@@ -183,7 +205,7 @@ private:
     Look look_;
     Answer answer_;
     Command wheels_;
-    std::deque<Command> queue_;
+    CommandQueue queue_;
     Run run_;
 };
 
@@ -207,7 +229,7 @@ Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {
 std::vector<double> readings_of(const Run& run, const LookRecord& look) {
     std::vector<double> readings;
     for (std::size_t i = 0; i < run.calibration.sensors.size(); ++i) {
-        readings.push_back(scaled(run.calibration.sensors[i], look.raw[i]));
+        readings.push_back(SensorScale(run.calibration.sensors[i]).reading(look.raw[i]));
     }
     return readings;
 }

@@ -5,17 +5,17 @@
 using namespace vast_turn;
 
 TEST_CASE("readings run from 0 on the floor to 1 on the line, whichever is darker") {
-    const SensorLevels dark_line{900.0, 100.0, 0.5, 0.0};
-    CHECK(scaled(dark_line, 900.0) == doctest::Approx(0.0));
-    CHECK(scaled(dark_line, 300.0) == doctest::Approx(0.75));
-    CHECK(scaled(dark_line, 20.0) == doctest::Approx(1.0));
-    CHECK(scaled(dark_line, 1000.0) == doctest::Approx(0.0));
-    const SensorLevels light_line{100.0, 900.0, 0.5, 0.0};
-    CHECK(scaled(light_line, 700.0) == doctest::Approx(0.75));
+    const SensorScale dark_line(SensorLevels{900.0, 100.0, 0.5, 0.0});
+    CHECK(dark_line.reading(900.0) == doctest::Approx(0.0));
+    CHECK(dark_line.reading(300.0) == doctest::Approx(0.75));
+    CHECK(dark_line.reading(20.0) == doctest::Approx(1.0));
+    CHECK(dark_line.reading(1000.0) == doctest::Approx(0.0));
+    const SensorScale light_line(SensorLevels{100.0, 900.0, 0.5, 0.0});
+    CHECK(light_line.reading(700.0) == doctest::Approx(0.75));
 }
 
 TEST_CASE("a sensor whose levels are equal reads floor for ever") {
-    CHECK(scaled({400.0, 400.0, 0.5, 0.0}, 10.0) == doctest::Approx(0.0));
+    CHECK(SensorScale(SensorLevels{400.0, 400.0, 0.5, 0.0}).reading(10.0) == doctest::Approx(0.0));
 }
 
 TEST_CASE("with hysteresis a bit goes on above the threshold and off below it") {

@@ -2,6 +2,7 @@
 
 /// What lies under the robot, as a raster of colours.
 
+#include <cstddef>
 #include <cstdint>
 #include <vector>
 
@@ -46,22 +47,32 @@ public:
         if (!(x >= 0.0 && y >= 0.0 && x < x_limit_ && y < y_limit_)) {
             return beyond_;
         }
-        const int i = static_cast<int>(x);
-        const int j = static_cast<int>(y);
-        const double fx = x - i;
-        const double fy = y - j;
-        const float* cell = values_.data() + static_cast<std::ptrdiff_t>(j) * columns_ + i;
-        const double top = cell[0] + fx * (static_cast<double>(cell[1]) - cell[0]);
-        const double bottom = cell[columns_] + fx * (static_cast<double>(cell[columns_ + 1]) - cell[columns_]);
-        return top + fy * (bottom - top);
+        const auto whole_x = static_cast<int>(x);
+        const auto whole_y = static_cast<int>(y);
+        const double fx = x - whole_x;
+        const double fy = y - whole_y;
+        const auto i = static_cast<unsigned>(whole_x);
+        const auto j = static_cast<unsigned>(whole_y);
+        const std::size_t tile_number = j / tile * tile_columns_ + i / tile;
+        const std::uint16_t* cell = values_.data() + tile_number * (stored * stored) + (j % tile) * stored + i % tile;
+        const double top = cell[0] + fx * (cell[1] - cell[0]);
+        const double bottom = cell[stored] + fx * (cell[stored + 1] - cell[stored]);
+        return (top + fy * (bottom - top)) * (1.0 / full);
     }
 
 private:
-    std::vector<float> values_; // with a margin of cells beyond the board on every side
-    std::ptrdiff_t columns_ = 0;
+    static constexpr double full = 65535.0; // stands for reflectance 1: 257 times as fine as the painted surface
+
+    // Values lie tile by tile, so that the few square centimetres under an array share a few pages of
+    // memory; each tile repeats the first row and column of the next, so that the four neighbours of
+    // an interpolation are always in one. There is a margin of cells beyond the board on every side.
+    static constexpr std::size_t tile = 16;
+    static constexpr std::size_t stored = tile + 1;
+    std::vector<std::uint16_t> values_;
+    std::size_t tile_columns_ = 0;
     double cells_per_mm_ = 1.0;
     double shift_ = 0.0;
-    double x_limit_ = 0.0;
+    double x_limit_ = 0.0; // beyond which there is no next value to interpolate with
     double y_limit_ = 0.0;
     double beyond_ = 0.0;
 };

@@ -2,6 +2,7 @@
 
 /// From raw counts to readings between 0 (floor) and 1 (line), and to line-or-floor bits.
 
+#include <cstddef>
 #include <cstdint>
 #include <vector>
 
@@ -17,16 +18,30 @@ struct SensorLevels {
     double hysteresis = 0.0;   ///< a bit goes on at threshold + half of this, off below threshold - half
 };
 
-/// Raw counts as a reading: 0 on the floor's level, 1 on the line's, clamped to 0..1. A sensor
-/// whose two levels are equal reads 0: it cannot tell anything.
-constexpr double scaled(const SensorLevels& levels, double raw_counts) {
-    const double span = levels.line_counts - levels.floor_counts;
-    if (!(span > 0.0 || span < 0.0)) {
-        return 0.0;
+/// A sensor's levels made ready for many readings.
+///
+/// A reading is 0 on the floor's level, 1 on the line's, clamped to 0..1. A sensor whose two levels
+/// are equal reads 0: it cannot tell anything.
+class SensorScale {
+public:
+    explicit SensorScale(const SensorLevels& levels);
+
+    double reading(double raw_counts) const {
+        const double s = (raw_counts - floor_) * per_count_;
+        // Two plain choices, no branches: over the floor noise makes the sign of s a coin toss.
+        const double above = s > 0.0 ? s : 0.0;
+        return above < 1.0 ? above : 1.0;
     }
-    const double s = (raw_counts - levels.floor_counts) / span;
-    return s > 0.0 ? (s < 1.0 ? s : 1.0) : 0.0;
-}
+
+    /// Whether a reading is line, given whether the one before was.
+    bool is_line(double reading, bool was_line) const { return reading >= (was_line ? off_below_ : on_from_); }
+
+private:
+    double floor_;
+    double per_count_;
+    double on_from_;
+    double off_below_;
+};
 
 /// The levels of a whole array, left to right.
 struct Calibration {
@@ -40,11 +55,19 @@ public:
     explicit LineReader(const Calibration& calibration);
 
     /// Fills `readings` (as many as there are sensors) and returns the pattern.
-    Pattern read(const double* raw_counts, double* readings);
+    Pattern read(const double* raw_counts, double* readings) {
+        unsigned bits = 0;
+        for (std::size_t i = 0; i < scales_.size(); ++i) {
+            readings[i] = scales_[i].reading(raw_counts[i]);
+            bits |= static_cast<unsigned>(scales_[i].is_line(readings[i], ((bits_ >> i) & 1U) != 0)) << i;
+        }
+        bits_ = bits;
+        return {static_cast<std::uint8_t>(bits), static_cast<int>(scales_.size())};
+    }
 
 private:
-    std::vector<SensorLevels> levels_;
-    std::uint8_t bits_ = 0;
+    std::vector<SensorScale> scales_;
+    unsigned bits_ = 0;
 };
 
 } // namespace vast_turn

@@ -1,0 +1,88 @@
+// Measures one run three ways, side by side in one process, and says how many times faster the
+// library is than the two others. See docs/benchmark.md.
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <functional>
+#include <map>
+#include <string>
+#include <vector>
+
+#include <benchmark/benchmark.h>
+
+#include "loop.hpp"
+
+namespace {
+
+using Way = bench::Outcome (*)(const vast_turn::Scene&, const vast_turn::Plan&);
+
+struct Work {
+    vast_turn::Course course = bench::winding_loop();
+    vast_turn::Robot robot = bench::five_sensors();
+    vast_turn::Plan plan = bench::follower();
+    vast_turn::Scene scene{course, robot};
+};
+
+void measure(benchmark::State& state, Way way, const Work& work) {
+    for (auto _ : state) {
+        benchmark::DoNotOptimize(way(work.scene, work.plan));
+    }
+    state.counters["sim_s_per_s"] = benchmark::Counter(bench::run_s, benchmark::Counter::kIsIterationInvariantRate);
+}
+
+/// Keeps the times of all repetitions.
+class Times : public benchmark::ConsoleReporter {
+public:
+    void ReportRuns(const std::vector<Run>& runs) override {
+        for (const Run& run : runs) {
+            if (run.run_type == Run::RT_Iteration) {
+                times_[run.run_name.function_name].push_back(run.GetAdjustedCPUTime());
+            }
+        }
+        ConsoleReporter::ReportRuns(runs);
+    }
+    double median(const std::string& name) {
+        std::vector<double>& list = times_[name];
+        std::sort(list.begin(), list.end());
+        return list.empty() ? 0.0 : list[list.size() / 2];
+    }
+
+private:
+    std::map<std::string, std::vector<double>> times_;
+};
+
+/// Whether all three ways drive the loop to the end and as far as one another.
+bool agree(const Work& work) {
+    const double way = bench::run_library(work.scene, work.plan).way_mm;
+    for (const Way other : {bench::run_library, bench::run_naive, bench::run_physics_engine}) {
+        const bench::Outcome outcome = other(work.scene, work.plan);
+        if (outcome.farthest_mm > 0.0 || std::abs(outcome.way_mm - way) > 0.02 * way) {
+            std::fprintf(stderr, "the ways do not agree: %.0f mm and %.0f mm\n", way, outcome.way_mm);
+            return false;
+        }
+    }
+    std::printf("each run drives %.1f m of tape\n", way / 1000.0);
+    return true;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    benchmark::Initialize(&argc, argv);
+    const Work work;
+    if (benchmark::ReportUnrecognizedArguments(argc, argv) || !agree(work)) {
+        return 1;
+    }
+    const std::vector<std::pair<const char*, Way>> ways = {{"library", bench::run_library}, {"naive", bench::run_naive}, {"physics_engine", bench::run_physics_engine}};
+    for (const auto& [name, way] : ways) {
+        benchmark::RegisterBenchmark(name, measure, way, std::cref(work))->Unit(benchmark::kMillisecond);
+    }
+    Times times;
+    benchmark::RunSpecifiedBenchmarks(&times);
+    const double mine = times.median("library");
+    if (mine > 0.0) {
+        std::printf("library: %.2f ms for %.0f s of robot time, %.0f times real time\n", mine, bench::run_s, 1000.0 * bench::run_s / mine);
+        std::printf("naive / library: %.1f\nphysics engine / library: %.1f\n", times.median("naive") / mine, times.median("physics_engine") / mine);
+    }
+    return 0;
+}
