@@ -24,7 +24,8 @@ path = "M 300,200 C 500,90 700,330 900,200 S 1300,90 1450,280 S 1330,560 1480,70
 name = "start"
 at_mm = [300, 200]
 heading_deg = 29
-)", "winding loop");
+)",
+                        "winding loop");
 }
 
 Robot five_sensors() {
@@ -40,7 +41,9 @@ Robot five_sensors() {
 }
 
 Plan follower() {
-    const Compiled compiled = compile_plan("plan \"loop\"\nsensors 5\nlet cruise = 52\nhabit follow {\n    [.....] -> keep\n    else -> bend(46 * offset, cruise)\n}\n", "loop.plan");
+    const Compiled compiled = compile_plan("plan \"loop\"\nsensors 5\nlet cruise = 52\nhabit follow {\n    [.....] -> "
+                                           "keep\n    else -> bend(46 * offset, cruise)\n}\n",
+                                           "loop.plan");
     if (!compiled.plan) {
         std::fputs(to_text(compiled.problems).c_str(), stderr);
         std::abort();

@@ -73,7 +73,8 @@ int main(int argc, char** argv) {
     if (benchmark::ReportUnrecognizedArguments(argc, argv) || !agree(work)) {
         return 1;
     }
-    const std::vector<std::pair<const char*, Way>> ways = {{"library", bench::run_library}, {"naive", bench::run_naive}, {"physics_engine", bench::run_physics_engine}};
+    const std::vector<std::pair<const char*, Way>> ways = {
+        {"library", bench::run_library}, {"naive", bench::run_naive}, {"physics_engine", bench::run_physics_engine}};
     for (const auto& [name, way] : ways) {
         benchmark::RegisterBenchmark(name, measure, way, std::cref(work))->Unit(benchmark::kMillisecond);
     }
@@ -81,8 +82,10 @@ int main(int argc, char** argv) {
     benchmark::RunSpecifiedBenchmarks(&times);
     const double mine = times.median("library");
     if (mine > 0.0) {
-        std::printf("library: %.2f ms for %.0f s of robot time, %.0f times real time\n", mine, bench::run_s, 1000.0 * bench::run_s / mine);
-        std::printf("naive / library: %.1f\nphysics engine / library: %.1f\n", times.median("naive") / mine, times.median("physics_engine") / mine);
+        std::printf("library: %.2f ms for %.0f s of robot time, %.0f times real time\n", mine, bench::run_s,
+                    1000.0 * bench::run_s / mine);
+        std::printf("naive / library: %.1f\nphysics engine / library: %.1f\n", times.median("naive") / mine,
+                    times.median("physics_engine") / mine);
     }
     return 0;
 }

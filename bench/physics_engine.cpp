@@ -35,7 +35,8 @@ public:
 
     double noise(int look, std::size_t i) {
         if (i % 4 == 0) {
-            bits_ = random_bits(1, Stream::line_sensors, static_cast<std::uint64_t>(look), static_cast<std::uint32_t>(i / 4));
+            bits_ = random_bits(1, Stream::line_sensors, static_cast<std::uint64_t>(look),
+                                static_cast<std::uint32_t>(i / 4));
         }
         return normal_from(bits_[i % 4]);
     }

@@ -40,7 +40,8 @@ template <class World> Outcome run_loop(const vast_turn::Scene& scene, const vas
         if (step % look_steps == 0) {
             for (std::size_t i = 0; i < robot.sensors.size(); ++i) {
                 const LineSensor& sensor = robot.sensors[i];
-                const double value = sensor.adc_max * world.reflectance(i) + sensor.noise * world.noise(step / look_steps, i);
+                const double value =
+                    sensor.adc_max * world.reflectance(i) + sensor.noise * world.noise(step / look_steps, i);
                 look.raw[i] = static_cast<int>(std::clamp(value, 0.0, static_cast<double>(sensor.adc_max)) + 0.5);
             }
             const Pattern pattern = reader.read(look.raw, look.sensor);
@@ -50,7 +51,8 @@ template <class World> Outcome run_loop(const vast_turn::Scene& scene, const vas
             look.clock_ms = step * step_ms;
             look.way_mm = world.way();
             mind(look, answer);
-            queue.push_back({step + delay_steps, settled_speed(robot, robot.motors.left, answer.left_pct), settled_speed(robot, robot.motors.right, answer.right_pct)});
+            queue.push_back({step + delay_steps, settled_speed(robot, robot.motors.left, answer.left_pct),
+                             settled_speed(robot, robot.motors.right, answer.right_pct)});
         }
         while (!queue.empty() && queue.front().at_step <= step) {
             left = queue.front().left;

@@ -30,7 +30,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         }
         Answer answer;
         mind(look, answer);
-        if (!(answer.left_pct >= -100.0 && answer.left_pct <= 100.0 && answer.right_pct >= -100.0 && answer.right_pct <= 100.0)) {
+        if (!(answer.left_pct >= -100.0 && answer.left_pct <= 100.0 && answer.right_pct >= -100.0 &&
+              answer.right_pct <= 100.0)) {
             std::abort();
         }
     }

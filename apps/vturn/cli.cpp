@@ -36,10 +36,13 @@ int parse_and_run(CLI::App& app, const std::vector<std::string>& arguments, cons
         streams.err << "vturn: " << fault.what() << "\n";
         if (!arguments.empty() && arguments.front().front() != '-' && app.get_subcommands().empty()) {
             const std::vector<std::string> names = command_names(app);
-            streams.err << "  `" << arguments.front() << "` is no command" << vast_turn::did_you_mean(arguments.front(), names) << "; commands are "
+            streams.err << "  `" << arguments.front() << "` is no command"
+                        << vast_turn::did_you_mean(arguments.front(), names) << "; commands are "
                         << vast_turn::one_of(names) << "\n";
         }
-        streams.err << "  to do: see vturn " << (app.get_subcommands().empty() ? "" : app.get_subcommands().front()->get_name() + " ") << "--help\n";
+        streams.err << "  to do: see vturn "
+                    << (app.get_subcommands().empty() ? "" : app.get_subcommands().front()->get_name() + " ")
+                    << "--help\n";
         return unusable;
     }
 }

@@ -12,16 +12,16 @@ namespace vturn {
 /// Where a command reads and writes.
 struct Streams {
     std::istream& in;
-    std::ostream& out; ///< results
-    std::ostream& err; ///< diagnostics and progress
+    std::ostream& out;   ///< results
+    std::ostream& err;   ///< diagnostics and progress
     bool colour = false; ///< whether `out` is a terminal that may be given colours
 };
 
 /// Exit statuses of all commands.
 enum Status : int {
-    passed = 0,   ///< done, and the answer is yes
+    passed = 0,    ///< done, and the answer is yes
     answer_no = 1, ///< done, and the answer is no: a trip failed, a run did not end by halt
-    unusable = 2, ///< the input or the call cannot be used
+    unusable = 2,  ///< the input or the call cannot be used
 };
 
 /// Runs one command; `arguments` without the program's name.

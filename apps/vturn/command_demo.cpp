@@ -33,22 +33,33 @@ std::string data_folder(const std::string& given) {
 
 class Tour {
 public:
-    Tour(const Streams& streams, std::string data, std::string output) : streams_(streams), data_(std::move(data)), output_(std::move(output)) {}
+    Tour(const Streams& streams, std::string data, std::string output)
+        : streams_(streams), data_(std::move(data)), output_(std::move(output)) {}
 
     int go() {
         std::error_code fault;
         std::filesystem::create_directories(output_, fault);
         if (fault) {
-            throw InputError(output_, fmt::format("this folder cannot be made: {}", fault.message()), "name another with -o");
+            throw InputError(output_, fmt::format("this folder cannot be made: {}", fault.message()),
+                             "name another with -o");
         }
         const std::string course = data("fern-house.course.toml");
         const std::string robot = data("sprig-2.robot.toml");
-        step("Sprig-2 makes its rounds in the fern house. The course, with two ends to choose from:", {"map", course, "-o", out("map.png")}, passed);
-        step("Two sensors straddle the tape, so there are four patterns. What a gentle plan does for each:", {"table", data("gentle.plan")}, passed);
-        step("It gives the inside wheel some power. At the sharp bend the robot flies off:", {"run", course, robot, data("gentle.plan"), "-o", out("gentle.png")}, answer_no);
-        step("With the inside wheel reversed it holds the bend:", {"run", course, robot, data("left-first.plan"), "-o", out("left-first.png"), "--trace", out("left-first.csv")}, passed);
-        step("At the fork both sensors see tape, and the rule that is tested first decides the way:", {"table", data("left-first.plan")}, passed);
-        step("Route tests say which way each plan goes, and why a trip failed:", {"trips", course, robot, data("left-first.plan"), data("right-first.plan"), "--junit", out("trips.xml")}, answer_no);
+        step("Sprig-2 makes its rounds in the fern house. The course, with two ends to choose from:",
+             {"map", course, "-o", out("map.png")}, passed);
+        step("Two sensors straddle the tape, so there are four patterns. What a gentle plan does for each:",
+             {"table", data("gentle.plan")}, passed);
+        step("It gives the inside wheel some power. At the sharp bend the robot flies off:",
+             {"run", course, robot, data("gentle.plan"), "-o", out("gentle.png")}, answer_no);
+        step("With the inside wheel reversed it holds the bend:",
+             {"run", course, robot, data("left-first.plan"), "-o", out("left-first.png"), "--trace",
+              out("left-first.csv")},
+             passed);
+        step("At the fork both sensors see tape, and the rule that is tested first decides the way:",
+             {"table", data("left-first.plan")}, passed);
+        step("Route tests say which way each plan goes, and why a trip failed:",
+             {"trips", course, robot, data("left-first.plan"), data("right-first.plan"), "--junit", out("trips.xml")},
+             answer_no);
         streams_.out << fmt::format("\nPictures, trace and test results are in {}\n", output_);
         return unexpected_ ? answer_no : passed;
     }
@@ -87,8 +98,10 @@ void add_demo(CLI::App& app, Streams& streams, int& status) {
     auto options = std::make_shared<Options>();
     command->add_option("--data", options->data, "folder of the demo data, when it is not found by itself");
     command->add_option("-o,--output", options->output, "folder for what it writes")->capture_default_str();
-    command->footer("Example:\n  vturn demo -o vturn-demo\n\nExit status: 0 when the story went as told, 1 when it did not.");
-    command->callback([options, &streams, &status] { status = Tour(streams, data_folder(options->data), options->output).go(); });
+    command->footer(
+        "Example:\n  vturn demo -o vturn-demo\n\nExit status: 0 when the story went as told, 1 when it did not.");
+    command->callback(
+        [options, &streams, &status] { status = Tour(streams, data_folder(options->data), options->output).go(); });
 }
 
 } // namespace vturn

@@ -53,7 +53,8 @@ int drive_once(const Streams& streams, const Options& options) {
 } // namespace
 
 void add_run(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command = app.add_subcommand("run", "Drives a robot over a course once: route, end, way, events; picture and trace");
+    CLI::App* command =
+        app.add_subcommand("run", "Drives a robot over a course once: route, end, way, events; picture and trace");
     auto options = std::make_shared<Options>();
     command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
     command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
@@ -61,13 +62,18 @@ void add_run(CLI::App& app, Streams& streams, int& status) {
     command->add_option("-o,--output", options->picture, "draw the path into this file (.png, .svg or .pdf)");
     command->add_option("--trace", options->trace, "write every look into this file (CSV)");
     command->add_option("--start", options->run.start, "name of the start; the course's first when not given");
-    command->add_option("--limit-s", options->run.time_limit_s, "the run ends after this long")->capture_default_str()->check(CLI::Range(0.001, 36000.0));
-    command->add_option("--off-course-mm", options->run.off_course_mm, "farther than this from any tape ends the run")->capture_default_str()->check(CLI::Range(1.0, 100000.0));
+    command->add_option("--limit-s", options->run.time_limit_s, "the run ends after this long")
+        ->capture_default_str()
+        ->check(CLI::Range(0.001, 36000.0));
+    command->add_option("--off-course-mm", options->run.off_course_mm, "farther than this from any tape ends the run")
+        ->capture_default_str()
+        ->check(CLI::Range(1.0, 100000.0));
     add_run_options(*command, options->run);
     command->add_flag("--json", options->json, "print JSON");
-    command->footer("Example:\n  vturn run data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
-                    "      data/fern-house/left-first.plan -o run.png --trace run.csv\n\n"
-                    "Exit status: 0 when the plan halted, 1 when the run ended in another way, 2 for unusable input.");
+    command->footer(
+        "Example:\n  vturn run data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
+        "      data/fern-house/left-first.plan -o run.png --trace run.csv\n\n"
+        "Exit status: 0 when the plan halted, 1 when the run ended in another way, 2 for unusable input.");
     command->callback([options, &streams, &status] { status = drive_once(streams, *options); });
 }
 

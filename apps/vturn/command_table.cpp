@@ -48,12 +48,15 @@ void print_table(const Streams& streams, const Plan& plan, const HabitTable& tab
         }
         if (row.may_be_unanswered) {
             ++unanswered;
-            rows.push_back({first ? to_marks(row.pattern) : "", "as", "before", "-", "UNANSWERED", first ? "" : "otherwise"});
+            rows.push_back(
+                {first ? to_marks(row.pattern) : "", "as", "before", "-", "UNANSWERED", first ? "" : "otherwise"});
         }
     }
     streams.out << paint.strong(fmt::format("habit {}: {} patterns", table.habit, table.rows.size())) << "\n";
     print_columns(streams.out, rows, {1, 2, 3});
-    const std::string verdict = unanswered == 0 ? paint.good("every pattern is answered") : paint.bad(fmt::format("{} of {} patterns may be unanswered", unanswered, table.rows.size()));
+    const std::string verdict =
+        unanswered == 0 ? paint.good("every pattern is answered")
+                        : paint.bad(fmt::format("{} of {} patterns may be unanswered", unanswered, table.rows.size()));
     streams.out << "  " << verdict << "\n";
 }
 
@@ -65,19 +68,22 @@ int show_table(const Streams& streams, const Options& options) {
         streams.out << table_json(plan);
         return passed;
     }
-    streams.out << fmt::format("plan \"{}\" for {} sensor{}; # line, . floor, from the left\n", plan.name(), plan.sensors(), plan.sensors() == 1 ? "" : "s");
+    streams.out << fmt::format("plan \"{}\" for {} sensor{}; # line, . floor, from the left\n", plan.name(),
+                               plan.sensors(), plan.sensors() == 1 ? "" : "s");
     for (const HabitTable& table : pattern_tables(plan)) {
         streams.out << "\n";
         print_table(streams, plan, table);
     }
-    streams.out << fmt::format("\non the robot: {} bytes of memory, {} bytes of tables\n", plan.memory_bytes(), plan.table_bytes());
+    streams.out << fmt::format("\non the robot: {} bytes of memory, {} bytes of tables\n", plan.memory_bytes(),
+                               plan.table_bytes());
     return passed;
 }
 
 } // namespace
 
 void add_table(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command = app.add_subcommand("table", "Every pattern, in every habit: what the wheels do and which rule decides");
+    CLI::App* command =
+        app.add_subcommand("table", "Every pattern, in every habit: what the wheels do and which rule decides");
     auto options = std::make_shared<Options>();
     command->add_option("PLAN", options->plan, "plan file (*.plan)")->required();
     command->add_flag("--json", options->json, "print JSON");

@@ -31,7 +31,8 @@ int take_trips(const Streams& streams, const Options& options) {
     const Course course = load_course(options.course);
     const Robot robot = load_robot(options.robot);
     if (course.trips.empty()) {
-        throw InputError(options.course, "the course has no trips to take", "add a [[trip]] with name, from and visits");
+        throw InputError(options.course, "the course has no trips to take",
+                         "add a [[trip]] with name, from and visits");
     }
     std::vector<Plan> plans;
     for (const std::string& path : options.plans) {
@@ -60,7 +61,8 @@ int take_trips(const Streams& streams, const Options& options) {
 } // namespace
 
 void add_trips(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command = app.add_subcommand("trips", "Route tests: does each plan go where the course's trips say, and if not, why");
+    CLI::App* command =
+        app.add_subcommand("trips", "Route tests: does each plan go where the course's trips say, and if not, why");
     auto options = std::make_shared<Options>();
     command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
     command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
@@ -68,9 +70,10 @@ void add_trips(CLI::App& app, Streams& streams, int& status) {
     command->add_option("--junit", options->junit, "write the results into this file (JUnit XML)");
     add_run_options(*command, options->run);
     command->add_flag("--json", options->json, "print JSON");
-    command->footer("Example:\n  vturn trips data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
-                    "      data/fern-house/left-first.plan data/fern-house/right-first.plan\n\n"
-                    "Exit status: 0 when every trip passed, 1 when one failed, 2 for unusable input.");
+    command->footer(
+        "Example:\n  vturn trips data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
+        "      data/fern-house/left-first.plan data/fern-house/right-first.plan\n\n"
+        "Exit status: 0 when every trip passed, 1 when one failed, 2 for unusable input.");
     command->callback([options, &streams, &status] { status = take_trips(streams, *options); });
 }
 

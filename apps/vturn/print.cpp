@@ -11,10 +11,12 @@ namespace vturn {
 using namespace vast_turn;
 
 std::size_t width_of(const std::string& text) {
-    return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; }));
+    return static_cast<std::size_t>(std::count_if(
+        text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; }));
 }
 
-void print_columns(std::ostream& out, const std::vector<std::vector<std::string>>& rows, const std::vector<std::size_t>& right) {
+void print_columns(std::ostream& out, const std::vector<std::vector<std::string>>& rows,
+                   const std::vector<std::size_t>& right) {
     std::vector<std::size_t> widths;
     for (const auto& row : rows) {
         widths.resize(std::max(widths.size(), row.size()), 0);
@@ -49,7 +51,9 @@ PictureFormat format_for(const std::string& path) {
 void print_run(const Streams& streams, const Scene& scene, const Plan& plan, const Run& run) {
     const Paint paint(streams.colour);
     std::ostream& out = streams.out;
-    out << paint.strong(fmt::format("{}: {} on plan \"{}\", seed {}", scene.course().name, scene.robot().name, plan.name(), run.seed)) << "\n";
+    out << paint.strong(fmt::format("{}: {} on plan \"{}\", seed {}", scene.course().name, scene.robot().name,
+                                    plan.name(), run.seed))
+        << "\n";
     std::string route = run.start;
     for (const Visit& visit : run.visits) {
         route += fmt::format(" -> {} ({:.2f} s)", scene.course().places[visit.place].name, visit.t_s);
@@ -57,10 +61,12 @@ void print_run(const Streams& streams, const Scene& scene, const Plan& plan, con
     const bool halted = run.ending == Ending::halted;
     const std::string end = name_of(run.ending);
     out << fmt::format("  route   {}\n", route);
-    out << fmt::format("  ended   {} at {:.2f} s, {:.0f},{:.0f} mm: {}\n", halted ? paint.good(end) : paint.bad(end), run.time_s, run.end_at.x, run.end_at.y, run.ended_because);
+    out << fmt::format("  ended   {} at {:.2f} s, {:.0f},{:.0f} mm: {}\n", halted ? paint.good(end) : paint.bad(end),
+                       run.time_s, run.end_at.x, run.end_at.y, run.ended_because);
     if (!run.looks.empty()) {
         const LookRecord& last = run.looks.back();
-        const std::string by = last.rule == no_rule ? std::string("no rule; the last motion was kept") : rule_words(plan, last.rule);
+        const std::string by =
+            last.rule == no_rule ? std::string("no rule; the last motion was kept") : rule_words(plan, last.rule);
         out << fmt::format("  acting  {} (saw [{}])\n", by, to_marks({last.line_bits, plan.sensors()}));
     }
     out << fmt::format("  way     {:.0f} mm, {:.0f} mm/s in the mean\n", run.way_mm, run.mean_speed_mm_s());
@@ -68,8 +74,10 @@ void print_run(const Streams& streams, const Scene& scene, const Plan& plan, con
     out << fmt::format("  looks   {}, {}\n", run.looks_done, run.unanswered > 0 ? paint.bad(unanswered) : unanswered);
     for (const RunEvent& event : run.events) {
         const bool note = event.event.kind == EventKind::note;
-        out << fmt::format("  {}    {:.2f} s, {:.0f},{:.0f} mm: {}\n", note ? "note" : "cut ", event.t_s, event.at.x, event.at.y,
-                           note ? plan.texts()[event.event.what] : fmt::format("more than 16 transfers in one look, in {}", plan.blocks()[event.event.what]));
+        out << fmt::format(
+            "  {}    {:.2f} s, {:.0f},{:.0f} mm: {}\n", note ? "note" : "cut ", event.t_s, event.at.x, event.at.y,
+            note ? plan.texts()[event.event.what]
+                 : fmt::format("more than 16 transfers in one look, in {}", plan.blocks()[event.event.what]));
     }
 }
 

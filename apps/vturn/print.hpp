@@ -34,7 +34,8 @@ std::size_t width_of(const std::string& text);
 
 /// Rows with columns as wide as their widest cell, two blanks apart. Columns named in `right` are
 /// aligned to the right. The last column is not padded.
-void print_columns(std::ostream& out, const std::vector<std::vector<std::string>>& rows, const std::vector<std::size_t>& right = {});
+void print_columns(std::ostream& out, const std::vector<std::vector<std::string>>& rows,
+                   const std::vector<std::size_t>& right = {});
 
 /// "line 9 (mirrored): [.#] -> wheels(47, -22)"
 std::string rule_words(const vast_turn::Plan& plan, int rule);
@@ -43,7 +44,8 @@ std::string rule_words(const vast_turn::Plan& plan, int rule);
 vast_turn::PictureFormat format_for(const std::string& path);
 
 /// Route, end, way and events of a run.
-void print_run(const Streams& streams, const vast_turn::Scene& scene, const vast_turn::Plan& plan, const vast_turn::Run& run);
+void print_run(const Streams& streams, const vast_turn::Scene& scene, const vast_turn::Plan& plan,
+               const vast_turn::Run& run);
 
 /// Warnings that came with an input, to the error stream.
 void print_warnings(const Streams& streams, const std::vector<vast_turn::Problem>& warnings);

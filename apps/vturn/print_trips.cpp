@@ -16,7 +16,9 @@ std::string cell(const TripResult& result) {
 
 void print_failure(const Streams& streams, const Plan& plan, const TripResult& result) {
     const Paint paint(streams.colour);
-    streams.out << "\n" << paint.bad("FAIL") << fmt::format("  trip \"{}\" with plan \"{}\" ({})\n", result.trip.name, plan.name(), plan.file());
+    streams.out << "\n"
+                << paint.bad("FAIL")
+                << fmt::format("  trip \"{}\" with plan \"{}\" ({})\n", result.trip.name, plan.name(), plan.file());
     for (const std::string& failure : result.failures) {
         streams.out << "  " << failure << "\n";
     }
@@ -43,7 +45,9 @@ std::vector<PlanTrips> take_all(const Scene& scene, const std::vector<Plan>& pla
 
 int print_trips(const Streams& streams, const Scene& scene, const std::vector<PlanTrips>& all) {
     const Paint paint(streams.colour);
-    streams.out << paint.strong(fmt::format("{}: {}, {} trips", scene.course().name, scene.robot().name, scene.course().trips.size())) << "\n";
+    streams.out << paint.strong(fmt::format("{}: {}, {} trips", scene.course().name, scene.robot().name,
+                                            scene.course().trips.size()))
+                << "\n";
     std::vector<std::vector<std::string>> rows;
     rows.push_back({"trip"});
     for (const PlanTrips& one : all) {

@@ -36,11 +36,21 @@ double reflectance(Rgb colour, Light light) {
 }
 
 std::optional<Light> parse_light(std::string_view name) {
-    if (name == "red") { return Light::red; }
-    if (name == "green") { return Light::green; }
-    if (name == "blue") { return Light::blue; }
-    if (name == "white") { return Light::white; }
-    if (name == "infrared") { return Light::infrared; }
+    if (name == "red") {
+        return Light::red;
+    }
+    if (name == "green") {
+        return Light::green;
+    }
+    if (name == "blue") {
+        return Light::blue;
+    }
+    if (name == "white") {
+        return Light::white;
+    }
+    if (name == "infrared") {
+        return Light::infrared;
+    }
     return std::nullopt;
 }
 

@@ -17,7 +17,8 @@ double quantile(double p) {
 
 std::array<std::uint32_t, 4> random_bits(std::uint64_t seed, Stream stream, std::uint64_t index, std::uint32_t part) {
     using Generator = r123::Philox4x32_R<7>;
-    const Generator::ctr_type counter{{static_cast<std::uint32_t>(index), static_cast<std::uint32_t>(index >> 32U), part, static_cast<std::uint32_t>(stream)}};
+    const Generator::ctr_type counter{{static_cast<std::uint32_t>(index), static_cast<std::uint32_t>(index >> 32U),
+                                       part, static_cast<std::uint32_t>(stream)}};
     const Generator::key_type key{{static_cast<std::uint32_t>(seed), static_cast<std::uint32_t>(seed >> 32U)}};
     const Generator::ctr_type drawn = Generator{}(counter, key);
     return {drawn[0], drawn[1], drawn[2], drawn[3]};

@@ -19,12 +19,14 @@ const StartPose* Course::find_start(const std::string& start_name) const {
     if (start_name.empty()) {
         return starts.empty() ? nullptr : &starts.front();
     }
-    const auto at = std::find_if(starts.begin(), starts.end(), [&](const StartPose& s) { return s.name == start_name; });
+    const auto at =
+        std::find_if(starts.begin(), starts.end(), [&](const StartPose& s) { return s.name == start_name; });
     return at == starts.end() ? nullptr : &*at;
 }
 
 const CoursePlace* Course::find_place(const std::string& place_name) const {
-    const auto at = std::find_if(places.begin(), places.end(), [&](const CoursePlace& p) { return p.name == place_name; });
+    const auto at =
+        std::find_if(places.begin(), places.end(), [&](const CoursePlace& p) { return p.name == place_name; });
     return at == places.end() ? nullptr : &*at;
 }
 

@@ -100,7 +100,8 @@ bool uniform(const Padded& in, std::ptrdiff_t left, std::ptrdiff_t top, std::ptr
     return true;
 }
 
-void filter_row(const Padded& in, const Kernel& kernel, std::ptrdiff_t row, std::ptrdiff_t left, std::ptrdiff_t right, float* out) {
+void filter_row(const Padded& in, const Kernel& kernel, std::ptrdiff_t row, std::ptrdiff_t left, std::ptrdiff_t right,
+                float* out) {
     for (std::ptrdiff_t i = left; i < right; ++i) {
         const float* weight = kernel.weights.data();
         float sum = 0.0F;

@@ -45,7 +45,8 @@ private:
     }
 
     [[noreturn]] void no_command(std::size_t at) const {
-        fail(at, fmt::format("`{}` is no command of a path", text_[at]), "commands are M L H V C S Q T A Z, small letters for relative");
+        fail(at, fmt::format("`{}` is no command of a path", text_[at]),
+             "commands are M L H V C S Q T A Z, small letters for relative");
     }
 
     void skip_blanks() {
@@ -78,11 +79,13 @@ private:
             fail(from, "this number is out of range", "numbers of a path lie within 1000000 of 0");
         }
         if (error != std::errc{}) {
-            if (from < text_.size() && std::isalpha(static_cast<unsigned char>(text_[from])) != 0 && !is_command(text_[from])) {
+            if (from < text_.size() && std::isalpha(static_cast<unsigned char>(text_[from])) != 0 &&
+                !is_command(text_[from])) {
                 no_command(from);
             }
             const std::string seen = from < text_.size() ? fmt::format("`{}`", text_[from]) : "the end of the path";
-            fail(from, fmt::format("expected a number for {} here, found {}", command_, seen), fmt::format("{} takes {}", command_, takes()));
+            fail(from, fmt::format("expected a number for {} here, found {}", command_, seen),
+                 fmt::format("{} takes {}", command_, takes()));
         }
         at_ = static_cast<std::size_t>(end - text_.data());
         return value;
@@ -92,7 +95,8 @@ private:
     bool flag() {
         skip_comma();
         if (at_ >= text_.size() || (text_[at_] != '0' && text_[at_] != '1')) {
-            fail(std::min(at_, text_.size()), "expected a flag of the arc here, 0 or 1", fmt::format("{} takes {}", command_, takes()));
+            fail(std::min(at_, text_.size()), "expected a flag of the arc here, 0 or 1",
+                 fmt::format("{} takes {}", command_, takes()));
         }
         return text_[at_++] == '1';
     }
@@ -160,7 +164,8 @@ private:
         switch (kind) {
         case 'H': line_to({number() + (relative_ ? pen_.x : 0.0), pen_.y}); break;
         case 'V': line_to({pen_.x, number() + (relative_ ? pen_.y : 0.0)}); break;
-        case 'C': case 'S': {
+        case 'C':
+        case 'S': {
             const Vec2 c1 = kind == 'C' ? point() : reflected('C');
             const Vec2 c2 = point();
             const Vec2 to = point();
@@ -169,10 +174,12 @@ private:
             handle_kind = 'C';
             break;
         }
-        case 'Q': case 'T': {
+        case 'Q':
+        case 'T': {
             const Vec2 c = kind == 'Q' ? point() : reflected('Q');
             const Vec2 to = point();
-            append(flatten_cubic(before, before + (2.0 / 3.0) * (c - before), to + (2.0 / 3.0) * (c - to), to, tolerance_));
+            append(flatten_cubic(before, before + (2.0 / 3.0) * (c - before), to + (2.0 / 3.0) * (c - to), to,
+                                 tolerance_));
             handle = c;
             handle_kind = 'Q';
             break;

@@ -31,7 +31,9 @@ public:
     }
 
     std::size_t nearest(Vec2 p) const {
-        const auto at = std::min_element(nodes_.begin(), nodes_.end(), [p](const Node& a, const Node& b) { return length(a.at - p) < length(b.at - p); });
+        const auto at = std::min_element(nodes_.begin(), nodes_.end(), [p](const Node& a, const Node& b) {
+            return length(a.at - p) < length(b.at - p);
+        });
         return static_cast<std::size_t>(at - nodes_.begin());
     }
 
@@ -108,7 +110,8 @@ private:
 
     static std::int64_t cell_of(double x, double y) {
         constexpr double cell_mm = 32.0;
-        return static_cast<std::int64_t>(std::floor(x / cell_mm)) * 1'000'003 + static_cast<std::int64_t>(std::floor(y / cell_mm));
+        return static_cast<std::int64_t>(std::floor(x / cell_mm)) * 1'000'003 +
+               static_cast<std::int64_t>(std::floor(y / cell_mm));
     }
 
     void join() {
@@ -120,7 +123,8 @@ private:
         for (std::size_t i = 0; i < nodes_.size(); ++i) {
             for (int dx = -1; dx <= 1; ++dx) {
                 for (int dy = -1; dy <= 1; ++dy) {
-                    const auto found = cells.find(cell_of(nodes_[i].at.x + dx * cell_mm, nodes_[i].at.y + dy * cell_mm));
+                    const auto found =
+                        cells.find(cell_of(nodes_[i].at.x + dx * cell_mm, nodes_[i].at.y + dy * cell_mm));
                     if (found != cells.end()) {
                         join_with(i, found->second);
                     }
@@ -132,7 +136,8 @@ private:
     void join_with(std::size_t i, const std::vector<std::size_t>& others) {
         for (const std::size_t j : others) {
             const double near = std::min(nodes_[i].join_mm, nodes_[j].join_mm);
-            if (j > i && (nodes_[i].tape != nodes_[j].tape || j - i > 8) && length(nodes_[i].at - nodes_[j].at) <= near) {
+            if (j > i && (nodes_[i].tape != nodes_[j].tape || j - i > 8) &&
+                length(nodes_[i].at - nodes_[j].at) <= near) {
                 link(i, j);
             }
         }

@@ -18,11 +18,14 @@ constexpr Range coordinate{-100000.0, 100000.0};
 constexpr Range tape_width{1.0, 1000.0};
 constexpr double path_tolerance_mm = 0.02;
 
-constexpr std::array<Ending, 5> endings = {Ending::halted, Ending::off_course, Ending::lost, Ending::touched, Ending::time_over};
+constexpr std::array<Ending, 5> endings = {Ending::halted, Ending::off_course, Ending::lost, Ending::touched,
+                                           Ending::time_over};
 
 class CourseReader {
 public:
-    CourseReader(std::string_view text, std::string_view file) : toml_(text, file), root_(toml_.root()) { course_.file = file; }
+    CourseReader(std::string_view text, std::string_view file) : toml_(text, file), root_(toml_.root()) {
+        course_.file = file;
+    }
 
     Course read() {
         board();
@@ -67,7 +70,8 @@ private:
                 table.fault("path", parsed.fault->message, parsed.fault->cure, parsed.fault->at);
             }
             if (!gaps.empty() && parsed.paths.size() > 1) {
-                table.fault("gaps_mm", "gaps are counted along one path, this one is drawn in several strokes", "write a [[tape]] for each M");
+                table.fault("gaps_mm", "gaps are counted along one path, this one is drawn in several strokes",
+                            "write a [[tape]] for each M");
             }
             for (SubPath& sub : parsed.paths) {
                 Tape tape{std::move(sub.points), sub.closed, width, {}};
@@ -85,7 +89,10 @@ private:
         const double total = length_of(tape);
         for (const Gap& gap : tape.gaps) {
             if (gap.from_mm + gap.length_mm > total) {
-                table.fault("gaps_mm", fmt::format("a gap reaches to {:g} mm, the tape is {:.1f} mm long", gap.from_mm + gap.length_mm, total), "gaps are [from, length] along the path");
+                table.fault("gaps_mm",
+                            fmt::format("a gap reaches to {:g} mm, the tape is {:.1f} mm long",
+                                        gap.from_mm + gap.length_mm, total),
+                            "gaps are [from, length] along the path");
             }
         }
     }
@@ -119,7 +126,8 @@ private:
 
     void unique(TomlTable& table, const std::string& name, std::set<std::string>& taken, const char* what) {
         if (!taken.insert(name).second) {
-            table.fault("name", fmt::format("there are two {} called \"{}\"", what, name), "give each a name of its own");
+            table.fault("name", fmt::format("there are two {} called \"{}\"", what, name),
+                        "give each a name of its own");
         }
     }
 
@@ -167,8 +175,10 @@ private:
             unique(table, start.name, taken, "starts");
             start.pose.at = table.pair("at_mm", coordinate);
             start.pose.heading_deg = table.number("heading_deg", any_number);
-            if (start.pose.at.x < 0 || start.pose.at.y < 0 || start.pose.at.x > course_.width_mm || start.pose.at.y > course_.height_mm) {
-                table.fault("at_mm", "this start is not on the board", fmt::format("the board is {:g} x {:g} mm", course_.width_mm, course_.height_mm));
+            if (start.pose.at.x < 0 || start.pose.at.y < 0 || start.pose.at.x > course_.width_mm ||
+                start.pose.at.y > course_.height_mm) {
+                table.fault("at_mm", "this start is not on the board",
+                            fmt::format("the board is {:g} x {:g} mm", course_.width_mm, course_.height_mm));
             }
             table.done();
             course_.starts.push_back(start);
@@ -197,7 +207,10 @@ private:
             trip.visits = table.texts("visits");
             for (const std::string& visit : trip.visits) {
                 if (course_.find_place(visit) == nullptr) {
-                    table.fault("visits", fmt::format("\"{}\" is no place of the course{}", visit, did_you_mean(visit, place_names)), fmt::format("places are {}", one_of(place_names)));
+                    table.fault(
+                        "visits",
+                        fmt::format("\"{}\" is no place of the course{}", visit, did_you_mean(visit, place_names)),
+                        fmt::format("places are {}", one_of(place_names)));
                 }
             }
             const std::string ends = table.one_of("ends", ending_names, "halt");

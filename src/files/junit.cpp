@@ -13,7 +13,9 @@ namespace {
 
 /// XML 1.0 has no way to write control characters, also not as references.
 std::string for_xml(std::string text) {
-    std::replace_if(text.begin(), text.end(), [](char c) { return static_cast<unsigned char>(c) < 0x20U && c != '\n' && c != '\t'; }, ' ');
+    std::replace_if(
+        text.begin(), text.end(),
+        [](char c) { return static_cast<unsigned char>(c) < 0x20U && c != '\n' && c != '\t'; }, ' ');
     return text;
 }
 
@@ -42,7 +44,8 @@ std::string trips_junit(const Scene& scene, const std::vector<PlanTrips>& all) {
     pugi::xml_node suites = document.append_child("testsuites");
     suites.append_attribute("name") = "vturn trips";
     for (const PlanTrips& one : all) {
-        const auto failed = std::count_if(one.results.begin(), one.results.end(), [](const TripResult& r) { return !r.passed; });
+        const auto failed =
+            std::count_if(one.results.begin(), one.results.end(), [](const TripResult& r) { return !r.passed; });
         double time_s = 0.0;
         for (const TripResult& result : one.results) {
             time_s += result.run.time_s;

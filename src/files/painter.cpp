@@ -65,9 +65,11 @@ void paint_surface(Course& course, double cell_mm) {
     const double columns = std::ceil(course.width_mm / cell_mm - 1e-9);
     const double rows = std::ceil(course.height_mm / cell_mm - 1e-9);
     if (columns > longest_side || rows > longest_side || columns * rows > most_cells) {
-        throw InputError(course.file, fmt::format("a surface of {:.0f} x {:.0f} cells is too large", columns, rows), "raise cell_mm, or part the course");
+        throw InputError(course.file, fmt::format("a surface of {:.0f} x {:.0f} cells is too large", columns, rows),
+                         "raise cell_mm, or part the course");
     }
-    const std::unique_ptr<cairo_surface_t, Free> image(cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(columns), static_cast<int>(rows)));
+    const std::unique_ptr<cairo_surface_t, Free> image(
+        cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(columns), static_cast<int>(rows)));
     const std::unique_ptr<cairo_t, Free> context(cairo_create(image.get()));
     cairo_t* c = context.get();
     cairo_set_antialias(c, CAIRO_ANTIALIAS_BEST);
@@ -83,7 +85,9 @@ void paint_surface(Course& course, double cell_mm) {
     }
     cairo_surface_flush(image.get());
     if (cairo_status(c) != CAIRO_STATUS_SUCCESS) {
-        throw InputError(course.file, fmt::format("the surface cannot be painted: {}", cairo_status_to_string(cairo_status(c))), "check the sizes in the file");
+        throw InputError(course.file,
+                         fmt::format("the surface cannot be painted: {}", cairo_status_to_string(cairo_status(c))),
+                         "check the sizes in the file");
     }
     Surface& surface = course.surface;
     surface.columns = static_cast<int>(columns);

@@ -20,7 +20,8 @@ std::string written(const Json& json) { return json.dump(2, ' ', false, Json::er
 
 Json rule_json(const Plan& plan, int rule) {
     const RuleInfo& info = plan.rules()[static_cast<std::size_t>(rule)];
-    return {{"habit", info.block}, {"line", info.line}, {"column", info.column}, {"mirrored", info.is_twin}, {"condition", info.condition}, {"acts", info.acts}};
+    return {{"habit", info.block},      {"line", info.line},           {"column", info.column},
+            {"mirrored", info.is_twin}, {"condition", info.condition}, {"acts", info.acts}};
 }
 
 Json route_json(const Course& course, const Run& run) {
@@ -92,7 +93,8 @@ std::string course_json(const Course& course) {
     }
     Json starts = Json::array();
     for (const StartPose& start : course.starts) {
-        starts.push_back({{"name", start.name}, {"at_mm", point(start.pose.at)}, {"heading_deg", start.pose.heading_deg}});
+        starts.push_back(
+            {{"name", start.name}, {"at_mm", point(start.pose.at)}, {"heading_deg", start.pose.heading_deg}});
     }
     Json tapes = Json::array();
     for (const Tape& tape : course.tapes) {
@@ -100,13 +102,24 @@ std::string course_json(const Course& course) {
         for (const Gap& gap : tape.gaps) {
             gaps.push_back(Json::array({gap.from_mm, gap.length_mm}));
         }
-        tapes.push_back({{"length_mm", mm(length_of(tape))}, {"width_mm", tape.width_mm}, {"closed", tape.closed}, {"gaps_mm", gaps}});
+        tapes.push_back({{"length_mm", mm(length_of(tape))},
+                         {"width_mm", tape.width_mm},
+                         {"closed", tape.closed},
+                         {"gaps_mm", gaps}});
     }
     Json markers = Json::array();
     for (const Marker& marker : course.markers) {
-        markers.push_back({{"colour", marker.colour}, {"at_mm", point(marker.at)}, {"size_mm", Json::array({marker.length_mm, marker.across_mm})}, {"heading_deg", marker.heading_deg}});
+        markers.push_back({{"colour", marker.colour},
+                           {"at_mm", point(marker.at)},
+                           {"size_mm", Json::array({marker.length_mm, marker.across_mm})},
+                           {"heading_deg", marker.heading_deg}});
     }
-    return written({{"course", course.name}, {"size_mm", Json::array({course.width_mm, course.height_mm})}, {"places", places}, {"starts", starts}, {"tapes", tapes}, {"markers", markers}});
+    return written({{"course", course.name},
+                    {"size_mm", Json::array({course.width_mm, course.height_mm})},
+                    {"places", places},
+                    {"starts", starts},
+                    {"tapes", tapes},
+                    {"markers", markers}});
 }
 
 std::string table_json(const Plan& plan) {
@@ -118,14 +131,22 @@ std::string table_json(const Plan& plan) {
             for (const TableEntry& entry : row.entries) {
                 entries.push_back(entry_json(plan, entry));
             }
-            rows.push_back({{"pattern", to_marks(row.pattern)}, {"may_be_unanswered", row.may_be_unanswered}, {"entries", entries}});
+            rows.push_back({{"pattern", to_marks(row.pattern)},
+                            {"may_be_unanswered", row.may_be_unanswered},
+                            {"entries", entries}});
         }
         habits.push_back({{"habit", table.habit}, {"rows", rows}});
     }
-    return written({{"plan", plan.name()}, {"sensors", plan.sensors()}, {"memory_bytes", plan.memory_bytes()}, {"table_bytes", plan.table_bytes()}, {"habits", habits}});
+    return written({{"plan", plan.name()},
+                    {"sensors", plan.sensors()},
+                    {"memory_bytes", plan.memory_bytes()},
+                    {"table_bytes", plan.table_bytes()},
+                    {"habits", habits}});
 }
 
-std::string run_json(const Scene& scene, const Plan& plan, const Run& run) { return written(run_object(scene, plan, run)); }
+std::string run_json(const Scene& scene, const Plan& plan, const Run& run) {
+    return written(run_object(scene, plan, run));
+}
 
 std::string trips_json(const Scene& scene, const std::vector<PlanTrips>& all) {
     Json plans = Json::array();
@@ -135,14 +156,21 @@ std::string trips_json(const Scene& scene, const std::vector<PlanTrips>& all) {
         Json trips = Json::array();
         for (const TripResult& result : one.results) {
             (result.passed ? passed : failed) += 1;
-            Json trip = {{"trip", result.trip.name}, {"line", result.trip.line}, {"passed", result.passed}, {"failures", result.failures}};
+            Json trip = {{"trip", result.trip.name},
+                         {"line", result.trip.line},
+                         {"passed", result.passed},
+                         {"failures", result.failures}};
             trip["parting"] = result.parting ? parting_json(one.plan, *result.parting) : Json(nullptr);
             trip["run"] = run_object(scene, one.plan, result.run);
             trips.push_back(std::move(trip));
         }
         plans.push_back({{"plan", one.plan.name()}, {"file", one.plan.file()}, {"trips", trips}});
     }
-    return written({{"course", scene.course().name}, {"robot", scene.robot().name}, {"passed", passed}, {"failed", failed}, {"plans", plans}});
+    return written({{"course", scene.course().name},
+                    {"robot", scene.robot().name},
+                    {"passed", passed},
+                    {"failed", failed},
+                    {"plans", plans}});
 }
 
 } // namespace vast_turn

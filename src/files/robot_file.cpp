@@ -49,17 +49,23 @@ std::vector<LineSensor> read_sensors(TomlTable& root) {
     std::vector<LineSensor> sensors;
     std::vector<TomlTable> tables = root.tables("sensor");
     if (tables.empty() || tables.size() > static_cast<std::size_t>(max_sensors)) {
-        root.fault("sensor", fmt::format("a robot has 1 to {} line sensors, this one has {}", max_sensors, tables.size()), "write one [[sensor]] for each, from left to right");
+        root.fault("sensor",
+                   fmt::format("a robot has 1 to {} line sensors, this one has {}", max_sensors, tables.size()),
+                   "write one [[sensor]] for each, from left to right");
     }
     for (TomlTable& table : tables) {
         sensors.push_back(read_sensor(table));
         const std::size_t n = sensors.size();
         if (n > 1 && sensors[n - 1].at_mm.y >= sensors[n - 2].at_mm.y) {
-            table.fault("at_mm", fmt::format("sensor {} does not lie to the right of sensor {}", n, n - 1), "list sensors from left to right; the second number of at_mm is how far to the left");
+            table.fault("at_mm", fmt::format("sensor {} does not lie to the right of sensor {}", n, n - 1),
+                        "list sensors from left to right; the second number of at_mm is how far to the left");
         }
-        const bool taken = std::any_of(sensors.begin(), sensors.end() - 1, [&](const LineSensor& s) { return !s.channel.empty() && s.channel == sensors.back().channel; });
+        const bool taken = std::any_of(sensors.begin(), sensors.end() - 1, [&](const LineSensor& s) {
+            return !s.channel.empty() && s.channel == sensors.back().channel;
+        });
         if (taken) {
-            table.fault("channel", fmt::format("channel \"{}\" is wired to two sensors", sensors.back().channel), "give each sensor the channel that its wire goes to");
+            table.fault("channel", fmt::format("channel \"{}\" is wired to two sensors", sensors.back().channel),
+                        "give each sensor the channel that its wire goes to");
         }
     }
     return sensors;

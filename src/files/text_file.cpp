@@ -6,8 +6,8 @@
 #include <filesystem>
 #include <fstream>
 #include <iterator>
-#include <system_error>
 #include <sys/stat.h>
+#include <system_error>
 #include <unistd.h>
 #include <vector>
 
@@ -20,7 +20,8 @@ namespace vast_turn {
 namespace {
 
 [[noreturn]] void cannot_write(const std::string& path, int error) {
-    throw InputError(path, fmt::format("cannot be written: {}", std::strerror(error)), "check the folder and its permissions");
+    throw InputError(path, fmt::format("cannot be written: {}", std::strerror(error)),
+                     "check the folder and its permissions");
 }
 
 /// Removes a file that was not finished.
@@ -50,13 +51,15 @@ std::string read_file(const std::string& path, std::size_t largest) {
     }
     std::ifstream in(path, std::ios::binary);
     if (!in) {
-        throw InputError(path, fmt::format("cannot be read: {}", std::strerror(errno)), "check the name and the folder");
+        throw InputError(path, fmt::format("cannot be read: {}", std::strerror(errno)),
+                         "check the name and the folder");
     }
     std::string bytes(largest + 1, '\0');
     in.read(bytes.data(), static_cast<std::streamsize>(bytes.size()));
     bytes.resize(static_cast<std::size_t>(in.gcount()));
     if (bytes.size() > largest) {
-        throw InputError(path, fmt::format("is larger than {} MiB", largest >> 20U), "check that this is the right file");
+        throw InputError(path, fmt::format("is larger than {} MiB", largest >> 20U),
+                         "check that this is the right file");
     }
     return bytes;
 }

@@ -32,7 +32,8 @@ TomlText::TomlText(std::string_view text, std::string_view file) : parsed_(std::
     } catch (const toml::parse_error& error) {
         const toml::source_position at = error.source().begin;
         throw InputError({Problem{Severity::error, place(static_cast<int>(at.line), static_cast<int>(at.column), 1),
-                                  fmt::format("this is no TOML: {}", error.description()), "mend the line; texts stand in quotation marks, lists in [ ]"}});
+                                  fmt::format("this is no TOML: {}", error.description()),
+                                  "mend the line; texts stand in quotation marks, lists in [ ]"}});
     }
 }
 
@@ -91,14 +92,18 @@ void TomlTable::fault(const char* key, std::string message, std::string cure, st
         column += 1 + static_cast<int>(*skip); // behind the quotation mark
         size = 1;
     }
-    text_->problems_.push_back({Severity::error, text_->place(line, column, size), std::move(message), std::move(cure)});
+    text_->problems_.push_back(
+        {Severity::error, text_->place(line, column, size), std::move(message), std::move(cure)});
 }
 
 void TomlTable::missing(const char* key, const char* kind) {
-    fault(key, fmt::format("`{}` is missing{}", key, name_.empty() ? std::string{} : fmt::format(" in {}", name_)), fmt::format("add {} = {}", key, kind));
+    fault(key, fmt::format("`{}` is missing{}", key, name_.empty() ? std::string{} : fmt::format(" in {}", name_)),
+          fmt::format("add {} = {}", key, kind));
 }
 
-void TomlTable::wrong(const char* key, const char* kind) { fault(key, fmt::format("`{}` is not {}", key, kind), fmt::format("write {} = {}", key, kind)); }
+void TomlTable::wrong(const char* key, const char* kind) {
+    fault(key, fmt::format("`{}` is not {}", key, kind), fmt::format("write {} = {}", key, kind));
+}
 
 namespace {
 
@@ -129,7 +134,8 @@ double TomlTable::number(const char* key, Range range, std::optional<double> fal
         return safe;
     }
     if (!inside(*value, range)) {
-        fault(key, fmt::format("`{}` is {:g}, expected {:g} to {:g}", key, *value, range.low, range.high), fmt::format("write a number from {:g} to {:g}", range.low, range.high));
+        fault(key, fmt::format("`{}` is {:g}, expected {:g} to {:g}", key, *value, range.low, range.high),
+              fmt::format("write a number from {:g} to {:g}", range.low, range.high));
         return safe;
     }
     return *value;
@@ -174,10 +180,13 @@ std::string TomlTable::text(const char* key, std::optional<std::string> fallback
     return *node->value<std::string>();
 }
 
-std::string TomlTable::one_of(const char* key, const std::vector<std::string>& known, std::optional<std::string> fallback) {
+std::string TomlTable::one_of(const char* key, const std::vector<std::string>& known,
+                              std::optional<std::string> fallback) {
     std::string value = text(key, std::move(fallback));
-    if (has(key) && node_->table->get(key)->is_string() && std::find(known.begin(), known.end(), value) == known.end()) {
-        fault(key, fmt::format("`{}` is \"{}\"{}", key, value, did_you_mean(value, known)), fmt::format("write one of {}", vast_turn::one_of(known)));
+    if (has(key) && node_->table->get(key)->is_string() &&
+        std::find(known.begin(), known.end(), value) == known.end()) {
+        fault(key, fmt::format("`{}` is \"{}\"{}", key, value, did_you_mean(value, known)),
+              fmt::format("write one of {}", vast_turn::one_of(known)));
     }
     return value;
 }
@@ -223,7 +232,8 @@ Vec2 TomlTable::pair(const char* key, Range range, std::optional<Vec2> fallback)
     }
     const auto value = as_pair(*node, range);
     if (!value) {
-        fault(key, fmt::format("`{}` is not a pair of numbers from {:g} to {:g}", key, range.low, range.high), fmt::format("write {} = [x, y]", key));
+        fault(key, fmt::format("`{}` is not a pair of numbers from {:g} to {:g}", key, range.low, range.high),
+              fmt::format("write {} = [x, y]", key));
     }
     return value.value_or(fallback.value_or(Vec2{}));
 }
@@ -243,7 +253,9 @@ std::vector<Vec2> TomlTable::pairs(const char* key, Range range) {
     for (const toml::node& entry : *array) {
         const auto value = as_pair(entry, range);
         if (!value) {
-            fault(key, fmt::format("`{}` is not a list of pairs of numbers from {:g} to {:g}", key, range.low, range.high), fmt::format("write {} = [[310, 40]]", key));
+            fault(key,
+                  fmt::format("`{}` is not a list of pairs of numbers from {:g} to {:g}", key, range.low, range.high),
+                  fmt::format("write {} = [[310, 40]]", key));
             return list;
         }
         list.push_back(*value);
@@ -296,7 +308,8 @@ std::vector<TomlTable> TomlTable::tables(const char* key) {
         return list;
     }
     const toml::array* array = value->as_array();
-    if (array == nullptr || !std::all_of(array->begin(), array->end(), [](const toml::node& n) { return n.is_table(); })) {
+    if (array == nullptr ||
+        !std::all_of(array->begin(), array->end(), [](const toml::node& n) { return n.is_table(); })) {
         wrong(key, fmt::format("a list of tables; each begins with [[{}]]", key).c_str());
         return list;
     }
@@ -325,9 +338,13 @@ void TomlTable::done() {
             continue;
         }
         const toml::source_region at = key.source();
-        text_->problems_.push_back({Severity::error, text_->place(static_cast<int>(at.begin.line), static_cast<int>(at.begin.column), static_cast<int>(name.size())),
-                                    fmt::format("`{}` is no key{}{}", name, name_.empty() ? std::string{} : fmt::format(" of {}", name_), did_you_mean(name, names)),
-                                    fmt::format("keys here are {}", vast_turn::one_of(names))});
+        text_->problems_.push_back(
+            {Severity::error,
+             text_->place(static_cast<int>(at.begin.line), static_cast<int>(at.begin.column),
+                          static_cast<int>(name.size())),
+             fmt::format("`{}` is no key{}{}", name, name_.empty() ? std::string{} : fmt::format(" of {}", name_),
+                         did_you_mean(name, names)),
+             fmt::format("keys here are {}", vast_turn::one_of(names))});
     }
 }
 

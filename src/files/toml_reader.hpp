@@ -37,7 +37,8 @@ public:
     int whole(const char* key, Range range, std::optional<int> fallback = std::nullopt);
     bool flag(const char* key, bool fallback);
     std::string text(const char* key, std::optional<std::string> fallback = std::nullopt);
-    std::string one_of(const char* key, const std::vector<std::string>& known, std::optional<std::string> fallback = std::nullopt);
+    std::string one_of(const char* key, const std::vector<std::string>& known,
+                       std::optional<std::string> fallback = std::nullopt);
     Rgb colour(const char* key, std::optional<Rgb> fallback = std::nullopt);
     Vec2 pair(const char* key, Range range, std::optional<Vec2> fallback = std::nullopt);
     std::vector<Vec2> pairs(const char* key, Range range);

@@ -97,7 +97,8 @@ private:
                          fmt::format("write {}(...)", e.text));
         }
         if (is_for_later(e.text)) {
-            return fault(e.span, fmt::format("`{}` belongs to a part of the language that this version does not read", e.text),
+            return fault(e.span,
+                         fmt::format("`{}` belongs to a part of the language that this version does not read", e.text),
                          fmt::format("for now a condition may use {}", one_of(value_words())));
         }
         std::vector<std::string> known = value_words();
@@ -116,8 +117,9 @@ private:
                          fmt::format("values are {}", one_of(value_words())));
         }
         if (static_cast<int>(e.args.size()) != function->args) {
-            return fault(e.span, fmt::format("`{}` takes {} argument{}, found {}", e.text, function->args,
-                                             function->args == 1 ? "" : "s", e.args.size()),
+            return fault(e.span,
+                         fmt::format("`{}` takes {} argument{}, found {}", e.text, function->args,
+                                     function->args == 1 ? "" : "s", e.args.size()),
                          fmt::format("give {} in the brackets", function->args));
         }
         if (e.text == "sensor" || e.text == "raw") {
@@ -133,7 +135,8 @@ private:
         }
         fold(k);
         const int number = k.kind == ExprKind::constant && k.value >= 1 && k.value <= 8 ? static_cast<int>(k.value) : 0;
-        const bool whole = k.type == plain && k.kind == ExprKind::constant && !(number < k.value) && !(number > k.value);
+        const bool whole =
+            k.type == plain && k.kind == ExprKind::constant && !(number < k.value) && !(number > k.value);
         if (!whole || number < 1 || (names_.sensors != 0 && number > names_.sensors)) {
             return fault(k.span, fmt::format("`{}` wants the number of a sensor, found {}", e.text, to_text(k)),
                          fmt::format("sensors are numbered 1 to {} from the left", names_.sensors));
@@ -162,9 +165,12 @@ private:
         const bool b_is_bare = b.kind == ExprKind::constant && b.type.unit == Unit{};
         const Expr& wrong = a_is_bare ? a : b;
         const Unit wanted = (a_is_bare ? b : a).type.unit;
-        const std::string cure = a_is_bare || b_is_bare ? fmt::format("give `{}` its unit, {}", to_text(wrong), to_text(wanted))
-                                                        : std::string("compare and add only what has the same unit");
-        return fault(wrong.span, fmt::format("`{}` is {}, `{}` is {}", to_text(a), to_text(a.type), to_text(b), to_text(b.type)), cure);
+        const std::string cure = a_is_bare || b_is_bare
+                                     ? fmt::format("give `{}` its unit, {}", to_text(wrong), to_text(wanted))
+                                     : std::string("compare and add only what has the same unit");
+        return fault(wrong.span,
+                     fmt::format("`{}` is {}, `{}` is {}", to_text(a), to_text(a.type), to_text(b), to_text(b.type)),
+                     cure);
     }
 
     Type unary(const Expr& e) {
@@ -176,7 +182,8 @@ private:
             return wants_truth(arg) ? truth : broken;
         }
         if (!is_numeric(arg.type)) {
-            return fault(arg.span, fmt::format("expected a number behind -, found {}", to_text(arg.type)), "write `not` for conditions");
+            return fault(arg.span, fmt::format("expected a number behind -, found {}", to_text(arg.type)),
+                         "write `not` for conditions");
         }
         return arg.type;
     }
@@ -209,7 +216,8 @@ private:
         }
         for (const Expr& arg : e.args) {
             if (!is_numeric(arg.type)) {
-                return fault(arg.span, fmt::format("expected a number here, found {}", to_text(arg.type)), "only numbers can be multiplied and divided");
+                return fault(arg.span, fmt::format("expected a number here, found {}", to_text(arg.type)),
+                             "only numbers can be multiplied and divided");
             }
         }
         const Unit unit = product(a.unit, b.unit, e.text == "*" ? 1 : -1);
@@ -236,8 +244,10 @@ private:
         const bool time = unit == Unit{0, 1, 0, 0};
         const bool looks = unit == Unit{0, 0, 0, 1};
         if (limit.kind != ExprKind::constant || (!time && !looks) || limit.type.base != Base::number) {
-            return fault(limit.span, fmt::format("`lasting` wants a constant time or number of looks, found {}", to_text(limit.type)),
-                         "write lasting 40ms or lasting 3 looks");
+            return fault(
+                limit.span,
+                fmt::format("`lasting` wants a constant time or number of looks, found {}", to_text(limit.type)),
+                "write lasting 40ms or lasting 3 looks");
         }
         if (limit.value < 0.0 || (looks && limit.value < 1.0)) {
             return fault(limit.span, "nothing can last that short", "write at least 1 look, or a time");
@@ -251,7 +261,8 @@ private:
             if (input == nullptr || !input->since_block) {
                 return false;
             }
-            fault(part.span, fmt::format("`{}` counts from the start of its block, so `lasting` cannot follow it", part.text),
+            fault(part.span,
+                  fmt::format("`{}` counts from the start of its block, so `lasting` cannot follow it", part.text),
                   "`lasting` is about the world: test patterns, sensors and the clock in it");
             return true;
         });
@@ -267,15 +278,33 @@ double folded(const Expr& e, bool& known) {
     const double x = e.args.empty() ? 0.0 : e.args[0].value;
     const double y = e.args.size() > 1 ? e.args[1].value : 0.0;
     known = true;
-    if (e.text == "-" && e.args.size() == 1) { return -x; }
-    if (e.text == "+") { return runtime::settled(x + y, faults); }
-    if (e.text == "-") { return runtime::settled(x - y, faults); }
-    if (e.text == "*") { return runtime::settled(x * y, faults); }
-    if (e.text == "/" && (y < 0.0 || y > 0.0)) { return runtime::divided(x, y, faults); }
-    if (e.text == "min") { return x < y ? x : y; }
-    if (e.text == "max") { return x > y ? x : y; }
-    if (e.text == "abs") { return x < 0.0 ? -x : x; }
-    if (e.text == "clamp") { return runtime::clamped(x, y, e.args[2].value); }
+    if (e.text == "-" && e.args.size() == 1) {
+        return -x;
+    }
+    if (e.text == "+") {
+        return runtime::settled(x + y, faults);
+    }
+    if (e.text == "-") {
+        return runtime::settled(x - y, faults);
+    }
+    if (e.text == "*") {
+        return runtime::settled(x * y, faults);
+    }
+    if (e.text == "/" && (y < 0.0 || y > 0.0)) {
+        return runtime::divided(x, y, faults);
+    }
+    if (e.text == "min") {
+        return x < y ? x : y;
+    }
+    if (e.text == "max") {
+        return x > y ? x : y;
+    }
+    if (e.text == "abs") {
+        return x < 0.0 ? -x : x;
+    }
+    if (e.text == "clamp") {
+        return runtime::clamped(x, y, e.args[2].value);
+    }
     known = false; // a division by zero stays, so that it is counted when it happens
     return 0.0;
 }
@@ -302,7 +331,8 @@ void fold(Expr& e) {
         return;
     }
     const bool side = e.type.base == Base::side;
-    e.text = side ? (value > 0.0 ? "left" : "right") : (e.kind == ExprKind::binary ? fmt::format("({})", to_text(e)) : to_text(e));
+    e.text = side ? (value > 0.0 ? "left" : "right")
+                  : (e.kind == ExprKind::binary ? fmt::format("({})", to_text(e)) : to_text(e));
     e.kind = side ? ExprKind::side : ExprKind::constant;
     e.value = value;
     e.unit = e.type.unit;

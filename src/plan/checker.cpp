@@ -40,13 +40,15 @@ public:
 private:
     void head() {
         if (!tree_.sensors_given) {
-            problems_.error({0, 0}, "the number of line sensors is missing", "write sensors 2 (or as many as there are) below the plan's name");
+            problems_.error({0, 0}, "the number of line sensors is missing",
+                            "write sensors 2 (or as many as there are) below the plan's name");
         }
         names_.sensors = out_.sensors = tree_.sensors;
         names_.sensors_span = tree_.sensors_span;
         const auto count = static_cast<int>(tree_.weights.size());
         if (count != 0 && tree_.sensors != 0 && count != tree_.sensors) {
-            problems_.error(tree_.weights_span, fmt::format("there are {} weights for {} sensors", count, tree_.sensors),
+            problems_.error(tree_.weights_span,
+                            fmt::format("there are {} weights for {} sensors", count, tree_.sensors),
                             "write one weight a sensor, from the left");
         }
         for (const Expr& weight : tree_.weights) {
@@ -79,9 +81,9 @@ private:
     void clash(const std::string& name, Span span) {
         const auto first = spans_.find(name);
         problems_.error(span, fmt::format("the name `{}` is taken", name),
-                        first == spans_.end()
-                            ? "choose another name"
-                            : fmt::format("it stands at line {} already; choose another", out_.source.line_of(first->second.from)));
+                        first == spans_.end() ? "choose another name"
+                                              : fmt::format("it stands at line {} already; choose another",
+                                                            out_.source.line_of(first->second.from)));
     }
 
     void collect_habits() {
@@ -95,7 +97,8 @@ private:
             spans_.emplace(habit.name, habit.name_span);
             habits_.emplace(habit.name, &habit);
             if (habit.rules.empty() && !problems_.any_error()) {
-                problems_.error(habit.name_span, fmt::format("habit `{}` has no rules", habit.name), "write at least one rule: else -> keep");
+                problems_.error(habit.name_span, fmt::format("habit `{}` has no rules", habit.name),
+                                "write at least one rule: else -> keep");
             }
         }
     }
@@ -134,14 +137,16 @@ private:
             Act& act = rule.acts[i];
             const bool transfer = act.kind == ActKind::become || act.kind == ActKind::halt;
             if (transfer && i + 1 != rule.acts.size()) {
-                problems_.error(act.span, fmt::format("nothing is done after `{}`", to_text(act)), "put it last in the rule");
+                problems_.error(act.span, fmt::format("nothing is done after `{}`", to_text(act)),
+                                "put it last in the rule");
             }
             if (act.kind == ActKind::become) {
                 known_habit(act.name, act.span);
             }
             if (act.kind == ActKind::motion) {
                 if (++motions == 2) {
-                    problems_.error(act.span, "a rule gives one motion, this is the second", "keep one, or make two rules");
+                    problems_.error(act.span, "a rule gives one motion, this is the second",
+                                    "keep one, or make two rules");
                 }
                 check_motion(act);
             }
@@ -151,7 +156,9 @@ private:
     void check_motion(Act& act) {
         const MotionWord& motion = *find_motion(act.name);
         if (act.args.size() != motion.args.size()) {
-            problems_.error(act.span, fmt::format("`{}` takes {} argument{}, found {}", act.name, motion.args.size(), motion.args.size() == 1 ? "" : "s", act.args.size()),
+            problems_.error(act.span,
+                            fmt::format("`{}` takes {} argument{}, found {}", act.name, motion.args.size(),
+                                        motion.args.size() == 1 ? "" : "s", act.args.size()),
                             fmt::format("write {}", motion.usage));
             return;
         }
@@ -160,9 +167,15 @@ private:
             check_types(arg, names_, out_.source, problems_);
             const Type side{Base::side, {}};
             const Type plain{Base::number, {}};
-            const bool fits = arg.type.base == Base::broken || (motion.args[i] == Wants::side ? arg.type == side : (arg.type == plain || arg.type == side));
+            const bool fits =
+                arg.type.base == Base::broken ||
+                (motion.args[i] == Wants::side ? arg.type == side : (arg.type == plain || arg.type == side));
             if (!fits) {
-                problems_.error(arg.span, fmt::format("`{}` wants {} here, found {}", act.name, motion.args[i] == Wants::side ? "a side, left or right" : "a power in percent, a plain number", to_text(arg.type)),
+                problems_.error(arg.span,
+                                fmt::format("`{}` wants {} here, found {}", act.name,
+                                            motion.args[i] == Wants::side ? "a side, left or right"
+                                                                          : "a power in percent, a plain number",
+                                            to_text(arg.type)),
                                 fmt::format("write {}", motion.usage));
             }
         }
@@ -207,7 +220,10 @@ private:
 
     void add(Rule rule, const std::string& written_in, LaidBlock& block) {
         if (++rules_ > most_rules) {
-            problems_.error(rule.span, fmt::format("the plan has more than {} rules, counting those brought in by `as`", most_rules), "use `become` instead of `as` for large habits");
+            problems_.error(
+                rule.span,
+                fmt::format("the plan has more than {} rules, counting those brought in by `as`", most_rules),
+                "use `become` instead of `as` for large habits");
             return;
         }
         rule.written_in = written_in;
@@ -216,11 +232,14 @@ private:
 
     void warn_if_same(const Rule& rule, const Rule& twin) {
         const bool condition = rule.is_else || same(rule.condition, twin.condition);
-        const bool acts = std::equal(rule.acts.begin(), rule.acts.end(), twin.acts.begin(), twin.acts.end(), [](const Act& a, const Act& b) { return same(a, b); });
+        const bool acts = std::equal(rule.acts.begin(), rule.acts.end(), twin.acts.begin(), twin.acts.end(),
+                                     [](const Act& a, const Act& b) { return same(a, b); });
         if (condition && acts) {
-            problems_.warning(rule.span, "this rule is its own mirror image, so `mirrored` adds nothing", "remove `mirrored`");
+            problems_.warning(rule.span, "this rule is its own mirror image, so `mirrored` adds nothing",
+                              "remove `mirrored`");
         } else if (condition) {
-            problems_.warning(rule.span, "the condition of this rule is its own mirror image, so its twin never acts", "remove `mirrored`, or make the condition one-sided");
+            problems_.warning(rule.span, "the condition of this rule is its own mirror image, so its twin never acts",
+                              "remove `mirrored`, or make the condition one-sided");
         }
     }
 

@@ -53,8 +53,10 @@ public:
             }
             tables_.blocks.push_back(made);
         }
-        if (tables_.code.size() > largest_table || tables_.constants.size() > largest_table || out_.texts.size() > largest_table) {
-            problems_.error({0, 0}, "the plan is too large to compile", "use `become` instead of `as` for large habits");
+        if (tables_.code.size() > largest_table || tables_.constants.size() > largest_table ||
+            out_.texts.size() > largest_table) {
+            problems_.error({0, 0}, "the plan is too large to compile",
+                            "use `become` instead of `as` for large habits");
         }
     }
 
@@ -114,7 +116,8 @@ private:
                 motion(act);
             }
         }
-        const bool once = std::any_of(rule.acts.begin(), rule.acts.end(), [](const Act& a) { return a.kind != ActKind::motion; });
+        const bool once =
+            std::any_of(rule.acts.begin(), rule.acts.end(), [](const Act& a) { return a.kind != ActKind::motion; });
         const std::uint16_t jump = here();
         if (once) {
             emit(Op::once);
@@ -143,7 +146,8 @@ private:
     }
 
     std::uint16_t block(const std::string& name) const {
-        const auto at = std::find_if(plan_.blocks.begin(), plan_.blocks.end(), [&](const LaidBlock& b) { return b.name == name; });
+        const auto at =
+            std::find_if(plan_.blocks.begin(), plan_.blocks.end(), [&](const LaidBlock& b) { return b.name == name; });
         return static_cast<std::uint16_t>(at - plan_.blocks.begin());
     }
 
@@ -159,7 +163,8 @@ private:
 
     void push(const Expr& e) {
         if (++depth_ == runtime::stack_depth) {
-            problems_.error(e.span, "this expression needs too much memory on the robot", "part it: give pieces a name with let, or use fewer brackets");
+            problems_.error(e.span, "this expression needs too much memory on the robot",
+                            "part it: give pieces a name with let, or use fewer brackets");
         }
     }
 
@@ -196,7 +201,8 @@ private:
     }
 
     std::uint16_t constant(double x) {
-        const auto at = std::find_if(tables_.constants.begin(), tables_.constants.end(), [x](double c) { return !(c < x) && !(c > x); });
+        const auto at = std::find_if(tables_.constants.begin(), tables_.constants.end(),
+                                     [x](double c) { return !(c < x) && !(c > x); });
         if (at == tables_.constants.end()) {
             tables_.constants.push_back(x);
             return static_cast<std::uint16_t>(tables_.constants.size() - 1);
@@ -213,6 +219,8 @@ private:
 
 } // namespace
 
-void generate(const CheckedPlan& plan, CompiledTables& out, Problems& problems) { Generator(plan, out, problems).run(); }
+void generate(const CheckedPlan& plan, CompiledTables& out, Problems& problems) {
+    Generator(plan, out, problems).run();
+}
 
 } // namespace vast_turn::lang

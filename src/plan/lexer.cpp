@@ -143,9 +143,15 @@ private:
             if (text_.substr(at_).starts_with(symbol)) {
                 at_ += symbol.size();
                 push(TokenKind::symbol, from, symbol);
-                if (symbol == "(") { ++depth_; }
-                if (symbol == ")" && depth_ > 0) { --depth_; }
-                if (symbol == "{" || symbol == "}") { depth_ = 0; } // a missing ) must not swallow the blocks below
+                if (symbol == "(") {
+                    ++depth_;
+                }
+                if (symbol == ")" && depth_ > 0) {
+                    --depth_;
+                }
+                if (symbol == "{" || symbol == "}") {
+                    depth_ = 0;
+                } // a missing ) must not swallow the blocks below
                 return;
             }
         }

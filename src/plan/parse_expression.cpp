@@ -104,7 +104,8 @@ private:
         Expr inner = prefix();
         const bool bare = inner.kind == ExprKind::lasting && inner.span.from == inner.args[0].span.from;
         if (bare) {
-            cursor_.problems().error({word.span.from, inner.span.to}, "`not` and `lasting` need brackets to say which comes first",
+            cursor_.problems().error({word.span.from, inner.span.to},
+                                     "`not` and `lasting` need brackets to say which comes first",
                                      "write `(not ...) lasting ...` or `not (... lasting ...)`");
         }
         Expr e = make(ExprKind::unary, "not", {word.span.from, inner.span.to});
@@ -201,7 +202,8 @@ private:
                 continue;
             }
             if (c != '#' && c != '.' && c != '?') {
-                cursor_.problems().error(token.span, fmt::format("the pattern [{}] has a mark that is none", token.text),
+                cursor_.problems().error(token.span,
+                                         fmt::format("the pattern [{}] has a mark that is none", token.text),
                                          "marks are # for line, . for floor, ? for either");
                 e.type.base = Base::broken;
                 return e;
@@ -278,7 +280,8 @@ Expr parse_expression(Cursor& cursor) { return ExpressionParser(cursor).parse();
 Expr parse_signed_number(Cursor& cursor) {
     const bool negative = cursor.take_symbol("-");
     if (!cursor.is(TokenKind::number)) {
-        cursor.fail(fmt::format("expected a number here, found {}", describe(cursor.peek())), "write a number like 0.4");
+        cursor.fail(fmt::format("expected a number here, found {}", describe(cursor.peek())),
+                    "write a number like 0.4");
     }
     Expr e = ExpressionParser(cursor).number();
     e.value = negative ? -e.value : e.value;

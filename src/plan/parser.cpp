@@ -37,7 +37,8 @@ private:
             part();
         } catch (const Unreadable&) {
             int open = 0;
-            while (!cursor_.is(TokenKind::text_end) && (open > 0 || (!cursor_.is(TokenKind::line_end) && !cursor_.is_symbol("}")))) {
+            while (!cursor_.is(TokenKind::text_end) &&
+                   (open > 0 || (!cursor_.is(TokenKind::line_end) && !cursor_.is_symbol("}")))) {
                 open += cursor_.is_symbol("{") ? 1 : (cursor_.is_symbol("}") ? -1 : 0);
                 cursor_.take();
             }
@@ -46,8 +47,9 @@ private:
 
     void line_must_end(const char* after) {
         if (!cursor_.is(TokenKind::line_end) && !cursor_.is(TokenKind::text_end) && !cursor_.is_symbol("}")) {
-            cursor_.fail(fmt::format("expected the end of the line after {}, found {}", after, describe(cursor_.peek())),
-                         "start a new line");
+            cursor_.fail(
+                fmt::format("expected the end of the line after {}, found {}", after, describe(cursor_.peek())),
+                "start a new line");
         }
     }
 
@@ -83,11 +85,13 @@ private:
     [[noreturn]] void stray() {
         const Token& token = cursor_.peek();
         if (token.kind == TokenKind::word && is_for_later(token.text)) {
-            cursor_.fail(fmt::format("`{}` belongs to a part of the language that this version does not read", token.text),
-                         "for now plans are made of let and habit");
+            cursor_.fail(
+                fmt::format("`{}` belongs to a part of the language that this version does not read", token.text),
+                "for now plans are made of let and habit");
         }
         if (token.kind == TokenKind::symbol && token.text == "}") {
-            cursor_.problems().error(token.span, "this } closes nothing", "remove it, or open the block with habit NAME {");
+            cursor_.problems().error(token.span, "this } closes nothing",
+                                     "remove it, or open the block with habit NAME {");
             cursor_.take();
             throw Unreadable{};
         }
@@ -101,8 +105,8 @@ private:
         const Span span = cursor_.take().span;
         const bool again = tree_.sensors_given;
         tree_.sensors_given = true;
-        if (!cursor_.is(TokenKind::number) || cursor_.peek().text.find('.') != std::string::npos || !cursor_.peek().unit.empty() ||
-            cursor_.peek().value < 1 || cursor_.peek().value > max_sensors) {
+        if (!cursor_.is(TokenKind::number) || cursor_.peek().text.find('.') != std::string::npos ||
+            !cursor_.peek().unit.empty() || cursor_.peek().value < 1 || cursor_.peek().value > max_sensors) {
             cursor_.fail(fmt::format("expected how many line sensors there are, 1 to {}, found {}", max_sensors,
                                      describe(cursor_.peek())),
                          "write a whole number, for example sensors 2");
@@ -186,7 +190,9 @@ private:
     }
 
     /// A word that opens a block at the start of a line: the } before it is missing.
-    bool begins_block() const { return cursor_.is_word("habit") || cursor_.is_word("let") || cursor_.is_word("errand"); }
+    bool begins_block() const {
+        return cursor_.is_word("habit") || cursor_.is_word("let") || cursor_.is_word("errand");
+    }
 
     Rule rule() {
         Rule made;
@@ -248,8 +254,9 @@ private:
     void motion(Act& made) {
         Expr call = parse_expression(cursor_);
         if ((call.kind != ExprKind::name && call.kind != ExprKind::call) || call.text != made.name) {
-            cursor_.problems().error(call.span, fmt::format("a motion stands alone, not in a sum or a condition: {}", to_text(call)),
-                                     fmt::format("write {}", find_motion(made.name)->usage));
+            cursor_.problems().error(
+                call.span, fmt::format("a motion stands alone, not in a sum or a condition: {}", to_text(call)),
+                fmt::format("write {}", find_motion(made.name)->usage));
             throw Unreadable{};
         }
         made.args = std::move(call.args);
@@ -279,11 +286,13 @@ private:
 
     [[noreturn]] void unknown_act(const Token& word) {
         if (is_for_later(word.text)) {
-            cursor_.fail(fmt::format("`{}` belongs to a part of the language that this version does not read", word.text),
-                         fmt::format("for now write {}", one_of(act_words())));
+            cursor_.fail(
+                fmt::format("`{}` belongs to a part of the language that this version does not read", word.text),
+                fmt::format("for now write {}", one_of(act_words())));
         }
-        cursor_.fail(fmt::format("`{}` is nothing that a rule can do{}", word.text, did_you_mean(word.text, act_words())),
-                     fmt::format("write {}", one_of(act_words())));
+        cursor_.fail(
+            fmt::format("`{}` is nothing that a rule can do{}", word.text, did_you_mean(word.text, act_words())),
+            fmt::format("write {}", one_of(act_words())));
     }
 
     Cursor cursor_;

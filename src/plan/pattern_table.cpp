@@ -37,10 +37,18 @@ Sure compare(const Expr& e, Pattern pattern) {
     if (!a || !b) {
         return Sure::depends;
     }
-    if (e.text == "<") { return sure(*a < *b); }
-    if (e.text == "<=") { return sure(*a <= *b); }
-    if (e.text == ">") { return sure(*a > *b); }
-    if (e.text == ">=") { return sure(*a >= *b); }
+    if (e.text == "<") {
+        return sure(*a < *b);
+    }
+    if (e.text == "<=") {
+        return sure(*a <= *b);
+    }
+    if (e.text == ">") {
+        return sure(*a > *b);
+    }
+    if (e.text == ">=") {
+        return sure(*a >= *b);
+    }
     const bool equal = !(*a < *b) && !(*a > *b);
     return sure(e.text == "==" ? equal : !equal);
 }
@@ -92,7 +100,8 @@ Sure judge(const lang::Rule& rule, Pattern pattern) {
 }
 
 const lang::Act* motion_of(const lang::Rule& rule) {
-    const auto at = std::find_if(rule.acts.begin(), rule.acts.end(), [](const lang::Act& a) { return a.kind == lang::ActKind::motion; });
+    const auto at = std::find_if(rule.acts.begin(), rule.acts.end(),
+                                 [](const lang::Act& a) { return a.kind == lang::ActKind::motion; });
     return at == rule.acts.end() ? nullptr : &*at;
 }
 
@@ -100,7 +109,9 @@ bool ends_plan(const lang::Rule& rule) { return !rule.acts.empty() && rule.acts.
 
 bool looks_nothing_up(const lang::Act& motion) {
     return std::none_of(motion.args.begin(), motion.args.end(), [](const Expr& arg) {
-        return lang::any_part(arg, [](const Expr& part) { return part.kind == ExprKind::name || part.kind == ExprKind::call || part.kind == ExprKind::lasting; });
+        return lang::any_part(arg, [](const Expr& part) {
+            return part.kind == ExprKind::name || part.kind == ExprKind::call || part.kind == ExprKind::lasting;
+        });
     });
 }
 
@@ -152,7 +163,8 @@ TableRow row_of(const Plan& plan, const lang::LaidBlock& block, int first_rule, 
         if (holds == Sure::no) {
             continue;
         }
-        row.entries.push_back(entry_of(plan, rule, first_rule + static_cast<int>(i), holds == Sure::yes ? std::string{} : remaining(rule.condition, pattern)));
+        row.entries.push_back(entry_of(plan, rule, first_rule + static_cast<int>(i),
+                                       holds == Sure::yes ? std::string{} : remaining(rule.condition, pattern)));
         row.may_be_unanswered = holds != Sure::yes;
     }
     return row;
@@ -201,7 +213,8 @@ std::vector<int> also_holding(const Plan& plan, int acting, Pattern pattern) {
     int first_rule = 0;
     for (const lang::LaidBlock& block : plan.checked().blocks) {
         const int rules = static_cast<int>(block.rules.size());
-        for (int i = std::max(0, acting - first_rule + 1); acting >= first_rule && i < rules && acting < first_rule + rules; ++i) {
+        for (int i = std::max(0, acting - first_rule + 1);
+             acting >= first_rule && i < rules && acting < first_rule + rules; ++i) {
             if (judge(block.rules[static_cast<std::size_t>(i)], pattern) == Sure::yes) {
                 others.push_back(first_rule + i);
             }

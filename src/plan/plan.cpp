@@ -93,7 +93,10 @@ std::size_t Plan::table_bytes() const {
 Compiled compile_plan(std::string_view text, std::string_view file) {
     Compiled out;
     if (text.size() > largest_text) {
-        out.problems.push_back({Severity::error, {std::string(file), 0, 0, 1, {}}, "the text is larger than 1 MiB", "a plan is a short text; check that this is the right file"});
+        out.problems.push_back({Severity::error,
+                                {std::string(file), 0, 0, 1, {}},
+                                "the text is larger than 1 MiB",
+                                "a plan is a short text; check that this is the right file"});
         return out;
     }
     const lang::Source source(text, file);

@@ -11,8 +11,8 @@ namespace {
 constexpr int most_errors = 20;
 
 int characters(std::string_view text) {
-    return static_cast<int>(
-        std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; }));
+    return static_cast<int>(std::count_if(text.begin(), text.end(),
+                                          [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; }));
 }
 
 } // namespace

@@ -13,20 +13,30 @@ namespace {
 /// How tightly an operator binds; larger is tighter.
 int rank(const Expr& e) {
     if (e.kind == ExprKind::binary) {
-        if (e.text == "or") { return 1; }
-        if (e.text == "and") { return 2; }
-        if (e.text == "+" || e.text == "-") { return 6; }
-        if (e.text == "*" || e.text == "/") { return 7; }
+        if (e.text == "or") {
+            return 1;
+        }
+        if (e.text == "and") {
+            return 2;
+        }
+        if (e.text == "+" || e.text == "-") {
+            return 6;
+        }
+        if (e.text == "*" || e.text == "/") {
+            return 7;
+        }
         return 5; // comparisons
     }
-    if (e.kind == ExprKind::lasting) { return 4; }
-    if (e.kind == ExprKind::unary) { return e.text == "not" ? 3 : 8; }
+    if (e.kind == ExprKind::lasting) {
+        return 4;
+    }
+    if (e.kind == ExprKind::unary) {
+        return e.text == "not" ? 3 : 8;
+    }
     return 9;
 }
 
-std::string within(const Expr& e, int least) {
-    return rank(e) < least ? fmt::format("({})", to_text(e)) : to_text(e);
-}
+std::string within(const Expr& e, int least) { return rank(e) < least ? fmt::format("({})", to_text(e)) : to_text(e); }
 
 std::string list(const std::vector<Expr>& args) {
     std::string text;
@@ -50,7 +60,8 @@ std::string to_text(const Expr& e) {
     case ExprKind::binary: {
         const int mine = rank(e);
         const bool chains = mine != 5; // a comparison does not stand in a comparison
-        return fmt::format("{} {} {}", within(e.args[0], chains ? mine : mine + 1), e.text, within(e.args[1], mine + 1));
+        return fmt::format("{} {} {}", within(e.args[0], chains ? mine : mine + 1), e.text,
+                           within(e.args[1], mine + 1));
     }
     case ExprKind::lasting: return fmt::format("{} lasting {}", within(e.args[0], 5), within(e.args[1], 6));
     default: return e.text;
@@ -89,10 +100,16 @@ std::string to_text(const Unit& unit) {
     std::string above;
     std::string below;
     for (const auto& [name, power] : parts) {
-        for (int i = 0; i < power; ++i) { above += above.empty() ? name : fmt::format("*{}", name); }
-        for (int i = 0; i > power; --i) { below += fmt::format("/{}", name); }
+        for (int i = 0; i < power; ++i) {
+            above += above.empty() ? name : fmt::format("*{}", name);
+        }
+        for (int i = 0; i > power; --i) {
+            below += fmt::format("/{}", name);
+        }
     }
-    if (above.empty() && below.empty()) { return "no unit"; }
+    if (above.empty() && below.empty()) {
+        return "no unit";
+    }
     return (above.empty() ? "1" : above) + below;
 }
 

@@ -65,11 +65,11 @@ struct Act {
 
 struct Rule {
     bool is_else = false;
-    bool is_as = false;     // `as` another habit: `as_habit`
+    bool is_as = false; // `as` another habit: `as_habit`
     bool is_mirrored = false;
-    bool is_twin = false;   // made by `mirrored`
+    bool is_twin = false; // made by `mirrored`
     std::string as_habit;
-    Expr condition;         // of neither `else` nor `as`
+    Expr condition; // of neither `else` nor `as`
     std::vector<Act> acts;
     Span span;
     std::string written_in; // set when rules are laid out

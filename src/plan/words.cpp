@@ -57,16 +57,15 @@ constexpr std::array<FunctionWord, 6> functions = {{
 }};
 
 constexpr std::array<std::string_view, 25> grammar_words = {
-    "plan", "sensors", "weights", "let",     "habit", "else",  "as",   "mirrored", "lasting",
-    "and",  "or",      "not",     "true",    "false", "left",  "right", "note",    "halt",
-    "become", "markers", "var",   "guard",   "errand", "do",   "done"};
+    "plan",   "sensors", "weights", "let",   "habit",  "else", "as",    "mirrored", "lasting",
+    "and",    "or",      "not",     "true",  "false",  "left", "right", "note",     "halt",
+    "become", "markers", "var",     "guard", "errand", "do",   "done"};
 
 /// The rest of the language as it is designed: kept free so that a plan of today reads tomorrow.
 constexpr std::array<std::string_view, 33> later_words = {
-    "markers", "var",   "guard",  "errand", "do",       "done",   "hold",    "fresh", "till",     "over",
-    "loop",    "widening", "if",  "set",    "track",    "light",  "sound",   "tell",  "button",   "heard",
-    "at",      "range", "heading", "battery", "turned", "rolled", "by",      "gyro",  "compass",  "pid",
-    "ramp",    "of",    "wheel"};
+    "markers",  "var",     "guard",  "errand", "do",    "done",  "hold",    "fresh",  "till",  "over", "loop",
+    "widening", "if",      "set",    "track",  "light", "sound", "tell",    "button", "heard", "at",   "range",
+    "heading",  "battery", "turned", "rolled", "by",    "gyro",  "compass", "pid",    "ramp",  "of",   "wheel"};
 
 template <class Table> auto find_in(const Table& table, std::string_view word) -> decltype(table.data()) {
     const auto at = std::find_if(table.begin(), table.end(), [&](const auto& row) { return word == row.word; });

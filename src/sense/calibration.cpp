@@ -5,7 +5,8 @@
 namespace vast_turn {
 
 SensorScale::SensorScale(const SensorLevels& levels)
-    : floor_(levels.floor_counts), on_from_(levels.threshold + 0.5 * levels.hysteresis), off_below_(levels.threshold - 0.5 * levels.hysteresis) {
+    : floor_(levels.floor_counts), on_from_(levels.threshold + 0.5 * levels.hysteresis),
+      off_below_(levels.threshold - 0.5 * levels.hysteresis) {
     const double span = levels.line_counts - levels.floor_counts;
     per_count_ = span > 0.0 || span < 0.0 ? 1.0 / span : 0.0;
 }

@@ -13,7 +13,8 @@ Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t see
     noisy_ = std::any_of(sensors.begin(), sensors.end(), [](const LineSensor& s) { return s.noise > 0.0; });
     std::vector<double> left_mm;
     for (std::size_t i = 0; i < sensors.size(); ++i) {
-        eyes_.push_back({sensors[i].at_mm, static_cast<double>(sensors[i].adc_max), sensors[i].noise, &scene.seen_by(i)});
+        eyes_.push_back(
+            {sensors[i].at_mm, static_cast<double>(sensors[i].adc_max), sensors[i].noise, &scene.seen_by(i)});
         left_mm.push_back(sensors[i].at_mm.y);
     }
     const int count = static_cast<int>(sensors.size());

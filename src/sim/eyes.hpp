@@ -33,7 +33,6 @@ private:
         const SpotMap* surface;
     };
 
-
     std::vector<Eye> eyes_;
     LineReader reader_;
     std::uint64_t seed_;

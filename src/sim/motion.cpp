@@ -35,8 +35,8 @@ inline Turn turn_by(double turn, double squared) {
     if (squared > series_limit) {
         return {std::sin(turn), std::cos(turn), std::tan(0.5 * turn) / (0.5 * turn)};
     }
-    return {turn * (1.0 - squared * (1.0 / 6.0 - squared * (1.0 / 120.0))), 1.0 - squared * (0.5 - squared * (1.0 / 24.0)),
-            1.0 + squared * (1.0 / 12.0 + squared * (1.0 / 120.0))};
+    return {turn * (1.0 - squared * (1.0 / 6.0 - squared * (1.0 / 120.0))),
+            1.0 - squared * (0.5 - squared * (1.0 / 24.0)), 1.0 + squared * (1.0 / 12.0 + squared * (1.0 / 120.0))};
 }
 
 } // namespace

@@ -19,13 +19,16 @@ double distance_to_box(Vec2 p, const Thing& thing) {
     return std::sqrt(dx * dx + dy * dy);
 }
 
-bool is_there(const Thing& thing, double t_s) { return t_s >= thing.from_s && (!thing.until_s || t_s < *thing.until_s); }
+bool is_there(const Thing& thing, double t_s) {
+    return t_s >= thing.from_s && (!thing.until_s || t_s < *thing.until_s);
+}
 
 } // namespace
 
 Referee::Referee(const Scene& scene, const RunOptions& options)
     : scene_(scene), off_course_mm_(options.off_course_mm), lost_after_s_(options.lost_after_s),
-      has_tape_(!scene.course().tapes.empty()), inside_(scene.course().places.size(), false), array_middle_(scene.array_middle()) {}
+      has_tape_(!scene.course().tapes.empty()), inside_(scene.course().places.size(), false),
+      array_middle_(scene.array_middle()) {}
 
 bool Referee::end(Ending ending, std::string because) {
     verdict_ = {ending, std::move(because)};
@@ -110,7 +113,8 @@ void Referee::find_array(Vec2 array, double t_s) {
 }
 
 bool Referee::off_too_long(double t_s) {
-    return t_s - off_since_s_ > lost_after_s_ && end(Ending::lost, fmt::format("the tape was nowhere under the array for {:g} s", lost_after_s_));
+    return t_s - off_since_s_ > lost_after_s_ &&
+           end(Ending::lost, fmt::format("the tape was nowhere under the array for {:g} s", lost_after_s_));
 }
 
 } // namespace vast_turn

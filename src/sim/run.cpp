@@ -19,8 +19,9 @@ std::int64_t whole_steps(double ms, double step_ms, const char* what) {
     const double steps = ms / step_ms;
     const double rounded = std::round(steps);
     if (!(std::abs(steps - rounded) <= 1e-9 * std::max(1.0, steps))) {
-        throw InputError("", fmt::format("{} of {:g} ms is no whole number of simulation steps of {:g} ms", what, ms, step_ms),
-                         "choose a step that divides it, for example 0.5 ms");
+        throw InputError(
+            "", fmt::format("{} of {:g} ms is no whole number of simulation steps of {:g} ms", what, ms, step_ms),
+            "choose a step that divides it, for example 0.5 ms");
     }
     return static_cast<std::int64_t>(rounded);
 }
@@ -36,7 +37,8 @@ const StartPose& start_of(const Course& course, const std::string& name) {
     if (names.empty()) {
         throw InputError(course.file, "the course has no start", "add a [[start]] with name, at_mm and heading_deg");
     }
-    throw InputError(course.file, fmt::format("the course has no start \"{}\"{}", name, did_you_mean(name, names)), fmt::format("its starts are {}", one_of(names)));
+    throw InputError(course.file, fmt::format("the course has no start \"{}\"{}", name, did_you_mean(name, names)),
+                     fmt::format("its starts are {}", one_of(names)));
 }
 
 Calibration calibration_of(const Scene& scene, const RunOptions& options) {
@@ -44,16 +46,20 @@ Calibration calibration_of(const Scene& scene, const RunOptions& options) {
         return scene.own_calibration();
     }
     if (options.calibration->sensors.size() != scene.robot().sensors.size()) {
-        throw InputError("", fmt::format("the calibration is for {} sensors, the robot has {}", options.calibration->sensors.size(), scene.robot().sensors.size()),
+        throw InputError("",
+                         fmt::format("the calibration is for {} sensors, the robot has {}",
+                                     options.calibration->sensors.size(), scene.robot().sensors.size()),
                          "calibrate with this robot");
     }
     return *options.calibration;
 }
 
 void check(const RunOptions& options) {
-    const bool fine = options.step_ms > 0.0 && options.time_limit_s > 0.0 && options.lost_after_s > 0.0 && options.off_course_mm > 0.0 && std::isfinite(options.time_limit_s);
+    const bool fine = options.step_ms > 0.0 && options.time_limit_s > 0.0 && options.lost_after_s > 0.0 &&
+                      options.off_course_mm > 0.0 && std::isfinite(options.time_limit_s);
     if (!fine) {
-        throw InputError("", "step, time limit, lost limit and off-course limit must be above 0", "give them as positive numbers");
+        throw InputError("", "step, time limit, lost limit and off-course limit must be above 0",
+                         "give them as positive numbers");
     }
 }
 
@@ -91,8 +97,9 @@ private:
 class Driver {
 public:
     Driver(const Scene& scene, const Decide& decide, const RunOptions& options)
-        : scene_(scene), decide_(decide), options_(options), motion_(scene.robot(), options.step_ms), referee_(scene, options),
-          look_steps_(std::max<std::int64_t>(1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
+        : scene_(scene), decide_(decide), options_(options), motion_(scene.robot(), options.step_ms),
+          referee_(scene, options), look_steps_(std::max<std::int64_t>(
+                                        1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
           delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
           eyes_(scene, calibration_of(scene, options), options.seed), queue_(delay_steps_ / look_steps_ + 2) {
         const StartPose& start = start_of(scene.course(), options.start);
@@ -106,7 +113,8 @@ public:
 
     Run go() {
         const auto last = static_cast<std::int64_t>(options_.time_limit_s * 1000.0 / options_.step_ms);
-        const auto longest = std::max<std::int64_t>(1, static_cast<std::int64_t>(longest_unwatched_ms / options_.step_ms));
+        const auto longest =
+            std::max<std::int64_t>(1, static_cast<std::int64_t>(longest_unwatched_ms / options_.step_ms));
         if (options_.keep_looks) {
             run_.looks.reserve(static_cast<std::size_t>(std::min<std::int64_t>(last / look_steps_ + 1, 1 << 16)));
         }
@@ -116,7 +124,8 @@ public:
                 return finish(step, referee_.verdict().ending, referee_.verdict().because);
             }
             if (step >= last) {
-                return finish(step, Ending::time_over, fmt::format("the time of {:g} s was over", options_.time_limit_s));
+                return finish(step, Ending::time_over,
+                              fmt::format("the time of {:g} s was over", options_.time_limit_s));
             }
             if (step == next_look) {
                 look(step);
@@ -146,7 +155,7 @@ private:
         look_.way_mm = body_.way_mm;
         decide_(look_, answer_);
         queue_.put({step + delay_steps_, settled_speed(scene_.robot(), scene_.robot().motors.left, answer_.left_pct),
-                          settled_speed(scene_.robot(), scene_.robot().motors.right, answer_.right_pct)});
+                    settled_speed(scene_.robot(), scene_.robot().motors.right, answer_.right_pct)});
         note_events(seconds(step));
         if (options_.keep_looks) {
             keep(step, record);
@@ -219,7 +228,9 @@ Run drive(const Scene& scene, const Decide& decide, const RunOptions& options) {
 Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {
     const auto sensors = static_cast<int>(scene.robot().sensors.size());
     if (plan.sensors() != sensors) {
-        throw InputError(plan.file(), fmt::format("the plan is written for {} line sensors, robot \"{}\" has {}", plan.sensors(), scene.robot().name, sensors),
+        throw InputError(plan.file(),
+                         fmt::format("the plan is written for {} line sensors, robot \"{}\" has {}", plan.sensors(),
+                                     scene.robot().name, sensors),
                          "use a robot and a plan that belong together");
     }
     Mind mind(plan);

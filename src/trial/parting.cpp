@@ -24,7 +24,8 @@ struct Stretch {
 
 Stretch stretch_of(const Course& course, const Trip& trip, const Run& run) {
     std::size_t k = 0;
-    while (k < trip.visits.size() && k < run.visits.size() && course.places[run.visits[k].place].name == trip.visits[k]) {
+    while (k < trip.visits.size() && k < run.visits.size() &&
+           course.places[run.visits[k].place].name == trip.visits[k]) {
         ++k;
     }
     Stretch s;
@@ -54,7 +55,8 @@ double distance_to(const std::vector<Vec2>& way, Vec2 p) {
 }
 
 /// The last look of the stretch in which the expected way was under the array.
-std::size_t last_look_on(const std::vector<Vec2>& way, const Scene& scene, const Run& run, std::size_t first, std::size_t last) {
+std::size_t last_look_on(const std::vector<Vec2>& way, const Scene& scene, const Run& run, std::size_t first,
+                         std::size_t last) {
     for (std::size_t i = last; i > first; --i) {
         const LookRecord& look = run.looks[i];
         const Vec2 array = from_robot(look.at, direction(look.heading_deg), scene.array_middle());
@@ -86,12 +88,16 @@ std::vector<int> rivals(const Scene& scene, const Plan& plan, const LookRecord& 
 }
 
 std::size_t deciding_look(const Scene& scene, const Plan& plan, const Run& run, std::size_t first, std::size_t parted) {
-    const auto in_reach = [&](std::size_t i) { return length(run.looks[i].at - run.looks[parted].at) <= decision_reach_mm; };
+    const auto in_reach = [&](std::size_t i) {
+        return length(run.looks[i].at - run.looks[parted].at) <= decision_reach_mm;
+    };
     for (std::size_t i = parted; i > first && in_reach(i); --i) {
         if (rivals(scene, plan, run.looks[i]).empty()) {
             continue;
         }
-        const auto same = [&](std::size_t k) { return run.looks[k].rule == run.looks[i].rule && run.looks[k].line_bits == run.looks[i].line_bits; };
+        const auto same = [&](std::size_t k) {
+            return run.looks[k].rule == run.looks[i].rule && run.looks[k].line_bits == run.looks[i].line_bits;
+        };
         while (i > first + 1 && same(i - 1)) {
             --i; // the first of a row of equal looks
         }
@@ -110,7 +116,8 @@ std::size_t deciding_look(const Scene& scene, const Plan& plan, const Run& run, 
 Parting find_parting(const Scene& scene, const Plan& plan, const Trip& trip, const Run& run) {
     const Stretch stretch = stretch_of(scene.course(), trip, run);
     const auto index_at = [&](double t_s) {
-        const auto after = std::upper_bound(run.looks.begin(), run.looks.end(), t_s, [](double t, const LookRecord& look) { return t < look.t_s; });
+        const auto after = std::upper_bound(run.looks.begin(), run.looks.end(), t_s,
+                                            [](double t, const LookRecord& look) { return t < look.t_s; });
         return static_cast<std::size_t>(std::max<std::ptrdiff_t>(0, after - run.looks.begin() - 1));
     };
     const std::size_t first = index_at(stretch.begin_s);

@@ -16,13 +16,17 @@ void check_names(const Course& course, const Trip& trip) {
     }
     for (const std::string& name : trip.visits) {
         if (course.find_place(name) == nullptr) {
-            throw InputError(course.file, fmt::format("trip \"{}\" visits \"{}\", which is no place of the course{}", trip.name, name, did_you_mean(name, known)),
+            throw InputError(course.file,
+                             fmt::format("trip \"{}\" visits \"{}\", which is no place of the course{}", trip.name,
+                                         name, did_you_mean(name, known)),
                              fmt::format("its places are {}", one_of(known)));
         }
     }
 }
 
-std::string listed(const std::vector<std::string>& names) { return names.empty() ? "no place" : fmt::format("{}", fmt::join(names, ", ")); }
+std::string listed(const std::vector<std::string>& names) {
+    return names.empty() ? "no place" : fmt::format("{}", fmt::join(names, ", "));
+}
 
 std::vector<std::string> judge(const Course& course, const Trip& trip, const Run& run) {
     std::vector<std::string> failures;
@@ -31,7 +35,8 @@ std::vector<std::string> judge(const Course& course, const Trip& trip, const Run
         failures.push_back(fmt::format("visited {}; expected {}", listed(route), listed(trip.visits)));
     }
     if (run.ending != trip.ends) {
-        failures.push_back(fmt::format("ended with {} ({}); expected {}", name_of(run.ending), run.ended_because, name_of(trip.ends)));
+        failures.push_back(
+            fmt::format("ended with {} ({}); expected {}", name_of(run.ending), run.ended_because, name_of(trip.ends)));
     }
     return failures;
 }
@@ -49,10 +54,12 @@ std::string rule_text(const Plan& plan, int rule) {
 
 std::vector<std::string> explain(const Plan& plan, const Parting& parting) {
     std::vector<std::string> lines;
-    lines.push_back(fmt::format("after \"{}\" expected \"{}\", came to \"{}\"", parting.after, parting.expected,
-                                parting.instead));
-    lines.push_back(fmt::format("decided at {:.2f} s, {:.0f},{:.0f} mm, seeing [{}]", parting.t_s, parting.at.x, parting.at.y, to_marks(parting.pattern)));
-    lines.push_back(parting.rule < 0 ? std::string("by no rule: none held, so the last motion was kept") : fmt::format("by {}", rule_text(plan, parting.rule)));
+    lines.push_back(
+        fmt::format("after \"{}\" expected \"{}\", came to \"{}\"", parting.after, parting.expected, parting.instead));
+    lines.push_back(fmt::format("decided at {:.2f} s, {:.0f},{:.0f} mm, seeing [{}]", parting.t_s, parting.at.x,
+                                parting.at.y, to_marks(parting.pattern)));
+    lines.push_back(parting.rule < 0 ? std::string("by no rule: none held, so the last motion was kept")
+                                     : fmt::format("by {}", rule_text(plan, parting.rule)));
     for (const int rule : parting.held_too) {
         lines.push_back(fmt::format("held too, but stands below: {}", rule_text(plan, rule)));
     }

@@ -26,7 +26,8 @@ Board::Board(const Course& course, Vec2 at, Vec2 size) : course_(course) {
 
 void Board::draw_surface(Canvas& canvas) const {
     const Surface& surface = course_.surface;
-    const std::unique_ptr<cairo_surface_t, Free> image(cairo_image_surface_create(CAIRO_FORMAT_RGB24, surface.columns, surface.rows));
+    const std::unique_ptr<cairo_surface_t, Free> image(
+        cairo_image_surface_create(CAIRO_FORMAT_RGB24, surface.columns, surface.rows));
     unsigned char* bytes = cairo_image_surface_get_data(image.get());
     const auto stride = static_cast<std::size_t>(cairo_image_surface_get_stride(image.get()));
     const auto columns = static_cast<std::size_t>(surface.columns);
@@ -52,18 +53,20 @@ bool Board::bare_floor(Vec2 page_point) const {
     const double cells = 1.0 / (scale_ * surface.cell_mm);
     const int column = static_cast<int>((page_point.x - origin_.x) * cells);
     const int row = static_cast<int>((page_point.y - origin_.y) * cells);
-    return column < 0 || row < 0 || column >= surface.columns || row >= surface.rows || surface.at(column, row) == course_.floor;
+    return column < 0 || row < 0 || column >= surface.columns || row >= surface.rows ||
+           surface.at(column, row) == course_.floor;
 }
 
 double Board::cost(const Box& box) const {
     constexpr double off_board = 100.0;
     constexpr double on_label = 40.0;
-    const bool inside = box.at.x >= origin_.x + 2.0 && box.at.y >= origin_.y + 2.0 && box.at.x + box.size.x <= origin_.x + size_.x - 2.0 &&
+    const bool inside = box.at.x >= origin_.x + 2.0 && box.at.y >= origin_.y + 2.0 &&
+                        box.at.x + box.size.x <= origin_.x + size_.x - 2.0 &&
                         box.at.y + box.size.y <= origin_.y + size_.y - 2.0;
     double sum = inside ? 0.0 : off_board;
     for (const Box& other : labels_) {
-        const bool apart = other.at.x > box.at.x + box.size.x || box.at.x > other.at.x + other.size.x || other.at.y > box.at.y + box.size.y ||
-                           box.at.y > other.at.y + other.size.y;
+        const bool apart = other.at.x > box.at.x + box.size.x || box.at.x > other.at.x + other.size.x ||
+                           other.at.y > box.at.y + box.size.y || box.at.y > other.at.y + other.size.y;
         sum += apart ? 0.0 : on_label;
     }
     constexpr int across = 16;
@@ -135,8 +138,10 @@ void Board::draw_things(Canvas& canvas) {
         const Vec2 size = scale_ * thing.size_mm;
         canvas.fill_rect(corner, size, {{90, 110, 130}, 0.55});
         canvas.frame(corner, size, ink::text, 1.2);
-        const std::string when = thing.until_s ? fmt::format(" ({:g}-{:g} s)", thing.from_s, *thing.until_s) : std::string{};
-        label(canvas, on_page(thing.at), 0.5 * std::max(size.x, size.y) + 4.0, thing.name + when, {12.0, ink::text, Align::left, false, false, true});
+        const std::string when =
+            thing.until_s ? fmt::format(" ({:g}-{:g} s)", thing.from_s, *thing.until_s) : std::string{};
+        label(canvas, on_page(thing.at), 0.5 * std::max(size.x, size.y) + 4.0, thing.name + when,
+              {12.0, ink::text, Align::left, false, false, true});
     }
 }
 
@@ -150,7 +155,9 @@ void Board::draw_scale(Canvas& canvas) const {
     canvas.line({from, to}, ink::text, 2.0);
     canvas.line({{from.x, from.y - 4.0}, {from.x, from.y + 4.0}}, ink::text, 2.0);
     canvas.line({{to.x, to.y - 4.0}, {to.x, to.y + 4.0}}, ink::text, 2.0);
-    canvas.text({to.x + 8.0, to.y + 5.0}, fmt::format("{:g} mm; board {:g} x {:g} mm", mm, course_.width_mm, course_.height_mm), {12.0, ink::faint});
+    canvas.text({to.x + 8.0, to.y + 5.0},
+                fmt::format("{:g} mm; board {:g} x {:g} mm", mm, course_.width_mm, course_.height_mm),
+                {12.0, ink::faint});
 }
 
 } // namespace vast_turn

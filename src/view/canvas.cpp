@@ -75,7 +75,8 @@ void Canvas::dot(Vec2 at, double radius, Ink colour) {
 }
 
 void Canvas::font(const TextStyle& style) {
-    cairo_select_font_face(c_, style.mono ? "DejaVu Sans Mono" : "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, style.bold ? CAIRO_FONT_WEIGHT_BOLD : CAIRO_FONT_WEIGHT_NORMAL);
+    cairo_select_font_face(c_, style.mono ? "DejaVu Sans Mono" : "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL,
+                           style.bold ? CAIRO_FONT_WEIGHT_BOLD : CAIRO_FONT_WEIGHT_NORMAL);
     cairo_set_font_size(c_, style.size);
 }
 
@@ -169,15 +170,22 @@ std::string draw_page(PictureFormat format, const std::function<void(Canvas&)>& 
     }
     cairo_surface_finish(surface.get());
     if (status != CAIRO_STATUS_SUCCESS || bytes.empty()) {
-        throw InputError("", fmt::format("the picture cannot be drawn: {}", cairo_status_to_string(status)), "check names and notes for text that is not UTF-8");
+        throw InputError("", fmt::format("the picture cannot be drawn: {}", cairo_status_to_string(status)),
+                         "check names and notes for text that is not UTF-8");
     }
     return bytes;
 }
 
 std::optional<PictureFormat> picture_format(std::string_view path) {
-    if (path.ends_with(".png")) { return PictureFormat::png; }
-    if (path.ends_with(".svg")) { return PictureFormat::svg; }
-    if (path.ends_with(".pdf")) { return PictureFormat::pdf; }
+    if (path.ends_with(".png")) {
+        return PictureFormat::png;
+    }
+    if (path.ends_with(".svg")) {
+        return PictureFormat::svg;
+    }
+    if (path.ends_with(".pdf")) {
+        return PictureFormat::pdf;
+    }
     return std::nullopt;
 }
 

@@ -25,7 +25,8 @@ void draw_list(Canvas& canvas, const Course& course) {
     };
     heading("Starts");
     for (const StartPose& start : course.starts) {
-        row(start.name, fmt::format("{:.0f},{:.0f} {:.0f}\u00B0", start.pose.at.x, start.pose.at.y, start.pose.heading_deg));
+        row(start.name,
+            fmt::format("{:.0f},{:.0f} {:.0f}\u00B0", start.pose.at.x, start.pose.at.y, start.pose.heading_deg));
     }
     y += 12.0;
     heading("Places");
@@ -35,7 +36,8 @@ void draw_list(Canvas& canvas, const Course& course) {
     y += 12.0;
     heading("Tape");
     for (std::size_t i = 0; i < course.tapes.size(); ++i) {
-        row(fmt::format("tape {}", i + 1), fmt::format("{:.0f} mm, {:g} wide", length_of(course.tapes[i]), course.tapes[i].width_mm));
+        row(fmt::format("tape {}", i + 1),
+            fmt::format("{:.0f} mm, {:g} wide", length_of(course.tapes[i]), course.tapes[i].width_mm));
     }
 }
 

@@ -18,7 +18,14 @@ constexpr double side = 360.0;
 
 /// Colours that stay apart for colour-blind eyes as well, on light floor and dark tape; then again
 /// from the start.
-constexpr std::array<Rgb, 8> rule_colours = {{{214, 92, 28}, {24, 118, 196}, {0, 150, 104}, {168, 66, 150}, {226, 172, 16}, {92, 190, 222}, {120, 84, 52}, {236, 110, 140}}};
+constexpr std::array<Rgb, 8> rule_colours = {{{214, 92, 28},
+                                              {24, 118, 196},
+                                              {0, 150, 104},
+                                              {168, 66, 150},
+                                              {226, 172, 16},
+                                              {92, 190, 222},
+                                              {120, 84, 52},
+                                              {236, 110, 140}}};
 
 /// The rules that acted, by how often.
 struct Acted {
@@ -67,29 +74,34 @@ void draw_moments(Canvas& canvas, Board& board, const Scene& scene, const Plan* 
     const Vec2 end = board.on_page(run.end_at);
     canvas.line({{end.x - 7, end.y - 7}, {end.x + 7, end.y + 7}}, ink::alarm, 3.0);
     canvas.line({{end.x - 7, end.y + 7}, {end.x + 7, end.y - 7}}, ink::alarm, 3.0);
-    board.label(canvas, end, 15.0, fmt::format("{} at {:.2f} s", name_of(run.ending), run.time_s), {14.0, ink::alarm, Align::left, true, false, true});
+    board.label(canvas, end, 15.0, fmt::format("{} at {:.2f} s", name_of(run.ending), run.time_s),
+                {14.0, ink::alarm, Align::left, true, false, true});
     for (const Visit& visit : run.visits) {
         const CoursePlace& place = scene.course().places[visit.place];
-        board.label(canvas, board.on_page(place.at), board.scale() * place.radius_mm + 6.0, fmt::format("{}, {:.2f} s", place.name, visit.t_s),
+        board.label(canvas, board.on_page(place.at), board.scale() * place.radius_mm + 6.0,
+                    fmt::format("{}, {:.2f} s", place.name, visit.t_s),
                     {14.0, ink::fern, Align::left, true, false, true});
     }
     const std::vector<std::string> visited = route_of(scene.course(), run);
     for (const CoursePlace& place : scene.course().places) {
         if (std::find(visited.begin(), visited.end(), place.name) == visited.end()) {
-            board.label(canvas, board.on_page(place.at), board.scale() * place.radius_mm + 6.0, place.name, {14.0, ink::faint, Align::left, false, false, true});
+            board.label(canvas, board.on_page(place.at), board.scale() * place.radius_mm + 6.0, place.name,
+                        {14.0, ink::faint, Align::left, false, false, true});
         }
     }
     for (const RunEvent& event : run.events) {
         const Vec2 at = board.on_page(event.at);
         canvas.dot(at, 4.0, ink::text);
         if (plan != nullptr && event.event.kind == EventKind::note) {
-            board.label(canvas, at, 12.0, fmt::format("note: {}", plan->texts()[event.event.what]), {12.0, ink::text, Align::left, false, false, true});
+            board.label(canvas, at, 12.0, fmt::format("note: {}", plan->texts()[event.event.what]),
+                        {12.0, ink::text, Align::left, false, false, true});
         }
     }
 }
 
 std::string share(std::size_t looks, std::size_t all) {
-    return fmt::format("{:.1f} %", 100.0 * static_cast<double>(looks) / static_cast<double>(std::max<std::size_t>(all, 1)));
+    return fmt::format("{:.1f} %",
+                       100.0 * static_cast<double>(looks) / static_cast<double>(std::max<std::size_t>(all, 1)));
 }
 
 void draw_legend(Canvas& canvas, const Plan* plan, const Run& run, const std::vector<Acted>& acted) {
@@ -103,9 +115,12 @@ void draw_legend(Canvas& canvas, const Plan* plan, const Run& run, const std::ve
         const bool none = a.rule == no_rule || plan == nullptr;
         const TextStyle mono{12.5, ink::text, Align::left, false, true};
         const double width = side - margin - 100.0;
-        const std::string words = none ? std::string(plan == nullptr ? "decided by code" : "no rule held") : fmt::format("line {}  {}", plan->rules()[a.rule].line, plan->rules()[a.rule].condition);
+        const std::string words =
+            none ? std::string(plan == nullptr ? "decided by code" : "no rule held")
+                 : fmt::format("line {}  {}", plan->rules()[a.rule].line, plan->rules()[a.rule].condition);
         canvas.text({x + 36.0, y}, canvas.fitted(words, width, mono), mono);
-        canvas.text({page_width - margin, y}, share(a.looks, run.looks.size()), {12.0, ink::faint, Align::right, false, true});
+        canvas.text({page_width - margin, y}, share(a.looks, run.looks.size()),
+                    {12.0, ink::faint, Align::right, false, true});
         if (!none) {
             y += 17.0;
             const TextStyle small{11.5, ink::faint, Align::left, false, true};
@@ -116,19 +131,24 @@ void draw_legend(Canvas& canvas, const Plan* plan, const Run& run, const std::ve
 
 void draw_head(Canvas& canvas, const Scene& scene, const Plan* plan, const Run& run) {
     const std::string who = plan == nullptr ? std::string("own code") : plan->name();
-    canvas.text({margin, 36.0}, fmt::format("{}: {} on {}", scene.course().name, scene.robot().name, who), {20.0, ink::text, Align::left, true});
+    canvas.text({margin, 36.0}, fmt::format("{}: {} on {}", scene.course().name, scene.robot().name, who),
+                {20.0, ink::text, Align::left, true});
     std::string route = run.start;
     for (const std::string& name : route_of(scene.course(), run)) {
         route += " \u2192 " + name;
     }
-    canvas.text({margin, 60.0}, fmt::format("{}; {} after {:.2f} s, {:.0f} mm, {:.0f} mm/s in the mean", route, name_of(run.ending), run.time_s, run.way_mm, run.mean_speed_mm_s()), {14.0, ink::text});
+    canvas.text({margin, 60.0},
+                fmt::format("{}; {} after {:.2f} s, {:.0f} mm, {:.0f} mm/s in the mean", route, name_of(run.ending),
+                            run.time_s, run.way_mm, run.mean_speed_mm_s()),
+                {14.0, ink::text});
 }
 
 } // namespace
 
 std::string draw_run(const Scene& scene, const Plan* plan, const Run& run, PictureFormat format) {
     return draw_page(format, [&](Canvas& canvas) {
-        Board board(scene.course(), {margin, head}, {page_width - side - 2.0 * margin, page_height - head - 2.0 * margin});
+        Board board(scene.course(), {margin, head},
+                    {page_width - side - 2.0 * margin, page_height - head - 2.0 * margin});
         const std::vector<Acted> acted = acted_rules(run);
         draw_head(canvas, scene, plan, run);
         board.draw_surface(canvas);

@@ -46,7 +46,9 @@ TEST_CASE("run tells route and end; its exit status says whether the plan halted
 TEST_CASE("run draws and traces, and the seed matters") {
     const Folder folder;
     const auto trace = [&](const char* seed) {
-        CHECK(vturn({"run", course, robot, left, "--seed", seed, "-o", folder.file("r.svg"), "--trace", folder.file("t.csv")}).status == 0);
+        CHECK(vturn({"run", course, robot, left, "--seed", seed, "-o", folder.file("r.svg"), "--trace",
+                     folder.file("t.csv")})
+                  .status == 0);
         return vast_turn::read_file(folder.file("t.csv"));
     };
     const std::string one = trace("1");
@@ -59,7 +61,9 @@ TEST_CASE("run draws and traces, and the seed matters") {
 
 TEST_CASE("nothing is written when an input is bad") {
     const Folder folder;
-    CHECK(vturn({"run", course, robot, "no.plan", "-o", folder.file("r.png"), "--trace", folder.file("t.csv")}).status == 2);
+    CHECK(
+        vturn({"run", course, robot, "no.plan", "-o", folder.file("r.png"), "--trace", folder.file("t.csv")}).status ==
+        2);
     CHECK(vturn({"run", course, robot, left, "-o", folder.file("r.gif"), "--trace", folder.file("t.csv")}).status == 2);
     CHECK(folder.names().empty());
 }
@@ -138,7 +142,11 @@ TEST_CASE("a call that cannot be understood says why, with the nearest command")
     CHECK(has(vturn({"run", course}).err, "ROBOT is required"));
     CHECK(has(vturn({"run", course, robot, left, "--sed", "3"}).err, "--sed"));
     CHECK(has(vturn({"run", course, robot, left, "--seed", "many"}).err, "many"));
-    for (const std::vector<std::string>& call : {std::vector<std::string>{}, {""}, {"tabel"}, {"run", course}, {"run", course, robot, left, "--step-ms", "0"}}) {
+    for (const std::vector<std::string>& call : {std::vector<std::string>{},
+                                                 {""},
+                                                 {"tabel"},
+                                                 {"run", course},
+                                                 {"run", course, robot, left, "--step-ms", "0"}}) {
         const Called called = vturn(call);
         CHECK(called.status == 2);
         CHECK(called.out.empty());

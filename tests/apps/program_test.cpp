@@ -8,7 +8,9 @@ using fixtures::Called;
 using fixtures::program;
 
 TEST_CASE("the program gives what the call in process gives") {
-    const Called called = program(VTURN_PROGRAM " trips data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml data/fern-house/left-first.plan data/fern-house/right-first.plan");
+    const Called called =
+        program(VTURN_PROGRAM " trips data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml "
+                              "data/fern-house/left-first.plan data/fern-house/right-first.plan");
     CHECK(called.status == 1);
     golden::check("trips.txt", called.out);
     CHECK(called.err.empty());
@@ -18,7 +20,8 @@ TEST_CASE("the program keeps results and diagnostics apart and has its exit stat
     const Called bad = program(VTURN_PROGRAM " table no.plan");
     CHECK(bad.status == 2);
     CHECK(bad.out.empty());
-    CHECK(bad.err == "no.plan: error: cannot be read: No such file or directory\n  to do: check the name and the folder\n");
+    CHECK(bad.err ==
+          "no.plan: error: cannot be read: No such file or directory\n  to do: check the name and the folder\n");
     CHECK(program(VTURN_PROGRAM " table data/fern-house/gentle.plan").status == 0);
     CHECK(program(VTURN_PROGRAM " --version").out == "0.1.0\n");
     const Called full = program("sh -c '" VTURN_PROGRAM " table data/fern-house/gentle.plan > /dev/full'");

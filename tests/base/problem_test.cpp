@@ -5,7 +5,8 @@
 using namespace vast_turn;
 
 TEST_CASE("a problem shows place, message, line, caret and cure") {
-    const Problem problem{Severity::error, {"a.plan", 4, 6, 3, "    let x = oops"}, "nothing here is called `oops`", "write a number"};
+    const Problem problem{
+        Severity::error, {"a.plan", 4, 6, 3, "    let x = oops"}, "nothing here is called `oops`", "write a number"};
     CHECK(to_text(problem) == "a.plan:4:6: error: nothing here is called `oops`\n"
                               "      let x = oops\n"
                               "       ^^^\n"
@@ -18,7 +19,8 @@ TEST_CASE("the caret counts characters, not bytes, and keeps tabs") {
 }
 
 TEST_CASE("a problem of a whole file has no line") {
-    CHECK(to_text(InputError("f.toml", "is empty", "fill it").problems()) == "f.toml: error: is empty\n  to do: fill it\n");
+    CHECK(to_text(InputError("f.toml", "is empty", "fill it").problems()) ==
+          "f.toml: error: is empty\n  to do: fill it\n");
 }
 
 TEST_CASE("the nearest name forgives swapped, missing and wrong letters, but does not guess wildly") {

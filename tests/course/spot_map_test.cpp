@@ -13,8 +13,12 @@ namespace {
 
 /// The part of a disc of radius r on the far side of a line at distance d from its middle.
 double part_beyond(double d, double r) {
-    if (d >= r) { return 0.0; }
-    if (d <= -r) { return 1.0; }
+    if (d >= r) {
+        return 0.0;
+    }
+    if (d <= -r) {
+        return 1.0;
+    }
     return (r * r * std::acos(d / r) - d * std::sqrt(r * r - d * d)) / (pi * r * r);
 }
 
@@ -28,7 +32,9 @@ double worst_over_edge(double spot_mm, double angle_deg, double cell_mm) {
     const Vec2 on_tape = middle - 50.0 * left;
     const Vec2 a = on_tape - 2000.0 * along;
     const Vec2 b = on_tape + 2000.0 * along;
-    const Course course = fixtures::board({"M " + std::to_string(a.x) + "," + std::to_string(a.y) + " L " + std::to_string(b.x) + "," + std::to_string(b.y)}, 100.0, cell_mm);
+    const Course course = fixtures::board({"M " + std::to_string(a.x) + "," + std::to_string(a.y) + " L " +
+                                           std::to_string(b.x) + "," + std::to_string(b.y)},
+                                          100.0, cell_mm);
     const SpotMap map(course.surface, Light::red, spot_mm);
     const double floor = reflectance(course.floor, Light::red);
     const double line = reflectance(course.line, Light::red);
@@ -60,7 +66,8 @@ TEST_CASE("bare floor, full tape and everything beyond the board read their own 
     const SpotMap map(course.surface, Light::red, 6.0);
     CHECK(map.at({500.0, 100.0}) == doctest::Approx(reflectance(course.floor, Light::red)).epsilon(1e-5));
     CHECK(map.at({500.0, 300.0}) == doctest::Approx(reflectance(course.line, Light::red)).epsilon(1e-5));
-    for (const Vec2 p : {Vec2{-500.0, 300.0}, Vec2{5000.0, 300.0}, Vec2{500.0, -1e9}, Vec2{500.0, 1e9}, Vec2{std::nan(""), 3.0}}) {
+    for (const Vec2 p :
+         {Vec2{-500.0, 300.0}, Vec2{5000.0, 300.0}, Vec2{500.0, -1e9}, Vec2{500.0, 1e9}, Vec2{std::nan(""), 3.0}}) {
         CHECK(map.at(p) == doctest::Approx(reflectance(course.floor, Light::red)).epsilon(1e-5));
     }
 }
@@ -70,11 +77,13 @@ TEST_CASE("each light weighs a marker's colour in its own way") {
     course.markers.push_back({"teal", {20, 140, 130}, {500.0, 300.0}, 80.0, 80.0, 0.0});
     paint_surface(course, 1.0);
     for (const Light light : {Light::red, Light::green, Light::white, Light::infrared}) {
-        CHECK(SpotMap(course.surface, light, 6.0).at({500.0, 300.0}) == doctest::Approx(reflectance({20, 140, 130}, light)).epsilon(1e-5));
+        CHECK(SpotMap(course.surface, light, 6.0).at({500.0, 300.0}) ==
+              doctest::Approx(reflectance({20, 140, 130}, light)).epsilon(1e-5));
     }
 }
 
 TEST_CASE("a spot smaller than a cell reads the cell") {
     const Course course = fixtures::board({"M 0,300 H 1000"}, 60.0);
-    CHECK(SpotMap(course.surface, Light::red, 0.5).at({500.5, 300.5}) == doctest::Approx(reflectance(course.line, Light::red)).epsilon(1e-5));
+    CHECK(SpotMap(course.surface, Light::red, 0.5).at({500.5, 300.5}) ==
+          doctest::Approx(reflectance(course.line, Light::red)).epsilon(1e-5));
 }

@@ -50,7 +50,9 @@ TEST_CASE("numbers may stand as close as SVG allows") {
 }
 
 TEST_CASE("arcs have the length of their circle, either way round, small and large") {
-    const auto arc = [](const char* flags) { return length_of(parse_svg_path(fmt::format("M 0,0 A 150,150 0 {} 150,150", flags), 0.001).paths.at(0)); };
+    const auto arc = [](const char* flags) {
+        return length_of(parse_svg_path(fmt::format("M 0,0 A 150,150 0 {} 150,150", flags), 0.001).paths.at(0));
+    };
     CHECK(arc("0 1") == doctest::Approx(0.5 * pi * 150.0).epsilon(1e-4));
     CHECK(arc("0 0") == doctest::Approx(0.5 * pi * 150.0).epsilon(1e-4));
     CHECK(arc("1 1") == doctest::Approx(1.5 * pi * 150.0).epsilon(1e-4));
@@ -65,7 +67,8 @@ TEST_CASE("every point of a flattened arc lies on its circle; sweep 1 turns cloc
 }
 
 TEST_CASE("arcs whose radii are too small grow; without a radius they are lines") {
-    CHECK(length_of(parse_svg_path("M 0,0 A 1,1 0 0 1 100,0", 0.001).paths.at(0)) == doctest::Approx(50.0 * pi).epsilon(1e-4));
+    CHECK(length_of(parse_svg_path("M 0,0 A 1,1 0 0 1 100,0", 0.001).paths.at(0)) ==
+          doctest::Approx(50.0 * pi).epsilon(1e-4));
     CHECK(points_of("M 0,0 A 0,7 0 0 1 100,0") == "0,0 100,0 ");
 }
 
@@ -74,7 +77,8 @@ TEST_CASE("curves: cubic, smooth, quadratic and its smooth kind agree with one a
         const SubPath sub = parse_svg_path(path, 0.001).paths.at(0);
         return fmt::format("{:g},{:g} {:.2f}", sub.points.back().x, sub.points.back().y, length_of(sub));
     };
-    CHECK(end_and_length("M0 0 C 0 40 60 40 60 0 C 60 -40 120 -40 120 0") == end_and_length("M0 0 C 0 40 60 40 60 0 S 120 -40 120 0"));
+    CHECK(end_and_length("M0 0 C 0 40 60 40 60 0 C 60 -40 120 -40 120 0") ==
+          end_and_length("M0 0 C 0 40 60 40 60 0 S 120 -40 120 0"));
     CHECK(end_and_length("M0 0 Q 30 60 60 0 Q 90 -60 120 0") == end_and_length("M0 0 q 30 60 60 0 t 60 0"));
     CHECK(end_and_length("M0 0 Q 30 60 60 0") == end_and_length("M0 0 C 20 40 40 40 60 0"));
     CHECK(end_and_length("M0 0 C 10 0 20 0 30 0") == "30,0 30.00");

@@ -50,7 +50,10 @@ ends = "off course"
 within_s = 9
 )";
 
-Rgb at(const Course& course, double x, double y) { return course.surface.at(static_cast<int>(x / course.surface.cell_mm), static_cast<int>(y / course.surface.cell_mm)); }
+Rgb at(const Course& course, double x, double y) {
+    return course.surface.at(static_cast<int>(x / course.surface.cell_mm),
+                             static_cast<int>(y / course.surface.cell_mm));
+}
 
 } // namespace
 
@@ -93,8 +96,10 @@ TEST_CASE("the surface shows floor, tape, gaps and markers where the file says")
 }
 
 TEST_CASE("edges are smoothed by the part of a cell that is covered") {
-    const Course course = parse_course("name = \"c\"\nsize_mm = [100, 100]\ncell_mm = 1\nfloor = \"#FFFFFF\"\nline = { colour = \"#000000\", width_mm = 10.5 }\n[[tape]]\npath = \"M 0,50 H 100\"\n", "c");
-    CHECK(course.surface.at(50, 50).r == 0); // cells of 1 mm
+    const Course course = parse_course("name = \"c\"\nsize_mm = [100, 100]\ncell_mm = 1\nfloor = \"#FFFFFF\"\nline = { "
+                                       "colour = \"#000000\", width_mm = 10.5 }\n[[tape]]\npath = \"M 0,50 H 100\"\n",
+                                       "c");
+    CHECK(course.surface.at(50, 50).r == 0);                                  // cells of 1 mm
     CHECK(course.surface.at(50, 44).r == doctest::Approx(191).epsilon(0.02)); // a quarter of the cell is tape
     CHECK(course.surface.at(50, 43).r == 255);
 }

@@ -46,7 +46,9 @@ TEST_CASE("the trace has a line a look with time, pose, readings, pattern, rule 
     const FernHouse f;
     const auto lines = lines_of(trace_csv(f.run, f.robot, &f.plan));
     REQUIRE(lines.size() == f.run.looks.size() + 1);
-    CHECK(lines[0] == "time_s,x_mm,y_mm,heading_deg,raw_1,raw_2,reading_1,reading_2,pattern,block,rule_line,rule,left_pct,right_pct");
+    CHECK(
+        lines[0] ==
+        "time_s,x_mm,y_mm,heading_deg,raw_1,raw_2,reading_1,reading_2,pattern,block,rule_line,rule,left_pct,right_pct");
     CHECK(lines[1].starts_with("0.0000,186.000,790.000,0.000,"));
     CHECK(lines[1].ends_with(",..,follow,11,\"else\",47.00,47.00"));
     CHECK(lines.back().ends_with(",##,follow,8,\"[##] lasting 14 looks\",0.00,0.00"));
@@ -117,7 +119,9 @@ TEST_CASE("trips as JUnit XML: a suite a plan, a case a trip") {
     CHECK(suite.attribute("tests").as_int() == 2);
     CHECK(suite.attribute("failures").as_int() == 1);
     const pugi::xml_node failed = suite.find_child_by_attribute("testcase", "name", "fetch pots");
-    CHECK(std::string(failed.child("failure").attribute("message").as_string()).find("expected sharp bend, fork, dock") != std::string::npos);
+    CHECK(
+        std::string(failed.child("failure").attribute("message").as_string()).find("expected sharp bend, fork, dock") !=
+        std::string::npos);
     CHECK(std::string(failed.child("failure").text().as_string()).find("line 9") != std::string::npos);
     CHECK_FALSE(suite.find_child_by_attribute("testcase", "name", "water the ferns").child("failure"));
 }
@@ -127,5 +131,6 @@ TEST_CASE("names with markup and control characters stay valid XML") {
     f.course.trips[0].name = "a<b>&\"\x01";
     pugi::xml_document document;
     REQUIRE(document.load_string(trips_junit(f.scene, f.trips()).c_str()));
-    CHECK(document.child("testsuites").child("testsuite").child("testcase").attribute("name").as_string() == std::string("a<b>&\" "));
+    CHECK(document.child("testsuites").child("testsuite").child("testcase").attribute("name").as_string() ==
+          std::string("a<b>&\" "));
 }

@@ -21,7 +21,9 @@ TEST_CASE("a robot file is read whole") {
 }
 
 TEST_CASE("defaults hold for what the file leaves out") {
-    const Robot robot = parse_robot("name = \"r\"\ntrack_mm = 100\nwheel_mm = 50\ntop_speed_mm_s = 300\n[[sensor]]\nat_mm = [50, 0]\nlight = \"white\"\n", "r");
+    const Robot robot = parse_robot("name = \"r\"\ntrack_mm = 100\nwheel_mm = 50\ntop_speed_mm_s = "
+                                    "300\n[[sensor]]\nat_mm = [50, 0]\nlight = \"white\"\n",
+                                    "r");
     CHECK(robot.look_ms == 10.0);
     CHECK(robot.motors.left.gain == 1.0);
     CHECK(robot.sensors[0].light == Light::white);

@@ -69,7 +69,8 @@ TEST_CASE("every include points to the same layer or one below") {
         REQUIRE_MESSAGE(may_include.contains(layer), path);
         for (const std::string& include : includes_of(path)) {
             const std::string other = layer_of(include);
-            CHECK_MESSAGE((other.empty() || other == layer || may_include.at(layer).contains(other)), path << " includes " << include);
+            CHECK_MESSAGE((other.empty() || other == layer || may_include.at(layer).contains(other)),
+                          path << " includes " << include);
             checked += other.empty() ? 0 : 1;
         }
     }
@@ -77,7 +78,8 @@ TEST_CASE("every include points to the same layer or one below") {
 }
 
 TEST_CASE("the core neither prints nor opens files nor draws") {
-    const Names forbidden = {"iostream", "fstream", "cstdio", "stdio.h", "print", "filesystem", "cairo.h", "CLI/CLI.hpp"};
+    const Names forbidden = {"iostream", "fstream",    "cstdio",  "stdio.h",
+                             "print",    "filesystem", "cairo.h", "CLI/CLI.hpp"};
     for (const auto& [path, layer] : library_files()) {
         if (layer == "files" || layer == "view") {
             continue;
@@ -95,7 +97,8 @@ TEST_CASE("the runtime is freestanding") {
             continue;
         }
         for (const std::string& include : includes_of(path)) {
-            const bool ours = include.starts_with("vast_turn/plan/runtime/") || include == "vast_turn/sense/line_position.hpp";
+            const bool ours =
+                include.starts_with("vast_turn/plan/runtime/") || include == "vast_turn/sense/line_position.hpp";
             CHECK_MESSAGE((ours || allowed.contains(include)), path << " includes " << include);
         }
     }

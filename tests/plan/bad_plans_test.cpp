@@ -14,10 +14,12 @@ TEST_CASE("every bad plan of the catalogue gets its message") {
 
 TEST_CASE("a plan that goes too deep or too long is refused, not followed") {
     const std::string deep(5000, '(');
-    CHECK(fixtures::problems_of(fixtures::plan_text(2, deep + "seen > 1 -> halt")).find("brackets go too deep") != std::string::npos);
+    CHECK(fixtures::problems_of(fixtures::plan_text(2, deep + "seen > 1 -> halt")).find("brackets go too deep") !=
+          std::string::npos);
     std::string minus = "    seen > ";
     minus.append(5000, '-');
-    CHECK(fixtures::problems_of(fixtures::plan_text(2, minus + "1 -> halt")).find("brackets go too deep") != std::string::npos);
+    CHECK(fixtures::problems_of(fixtures::plan_text(2, minus + "1 -> halt")).find("brackets go too deep") !=
+          std::string::npos);
     std::string sum = "    seen > 1";
     for (int i = 0; i < 5000; ++i) {
         sum += "+1";
@@ -48,7 +50,8 @@ TEST_CASE("no more errors are shown than fit a screen, and the rest is counted")
 
 TEST_CASE("every prefix of a good plan is read without harm") {
     const std::string good = "plan \"t\"\nsensors 2\nweights 1, -1\nlet a = (2 * 3)\nhabit follow {\n"
-                             "    not ([#.] lasting 20ms) and sensor(1) > -0.5 mirrored -> bend(a * offset, 40), note(\"x\")\n    else -> halt\n}\n";
+                             "    not ([#.] lasting 20ms) and sensor(1) > -0.5 mirrored -> bend(a * offset, 40), "
+                             "note(\"x\")\n    else -> halt\n}\n";
     fixtures::compiled(good);
     for (std::size_t n = 0; n + 2 < good.size(); ++n) {
         CHECK_FALSE(compile_plan(good.substr(0, n), "plan").plan.has_value());

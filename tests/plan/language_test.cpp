@@ -11,11 +11,14 @@ using fixtures::powers;
 namespace {
 
 /// Powers that one rule gives for a pattern that it answers.
-std::string motion(const std::string& acts, const std::string& marks = "#.") { return powers(compiled(plan_text(2, "else -> " + acts)), {marks}); }
+std::string motion(const std::string& acts, const std::string& marks = "#.") {
+    return powers(compiled(plan_text(2, "else -> " + acts)), {marks});
+}
 
 /// Whether a condition holds for a pattern.
 bool holds(const std::string& condition, const std::string& marks) {
-    return powers(compiled(plan_text(static_cast<int>(marks.size()), condition + " -> ahead(1)\nelse -> still")), {marks}) == "1,1";
+    return powers(compiled(plan_text(static_cast<int>(marks.size()), condition + " -> ahead(1)\nelse -> still")),
+                  {marks}) == "1,1";
 }
 
 } // namespace
@@ -35,7 +38,8 @@ TEST_CASE("motions: powers of both wheels, clipped to 100 each") {
 }
 
 TEST_CASE("keep, and a rule without a motion, give the last motion again; still at the start") {
-    const auto plan = compiled(plan_text(2, "[#.] -> ahead(40)\n[.#] -> keep\n[##] -> note(\"x\")\n[..] -> wheels(1, 2)"));
+    const auto plan =
+        compiled(plan_text(2, "[#.] -> ahead(40)\n[.#] -> keep\n[##] -> note(\"x\")\n[..] -> wheels(1, 2)"));
     CHECK(powers(plan, {".#", "#.", ".#", "##", "..", "##"}) == "0,0 40,40 40,40 40,40 1,2 1,2");
 }
 
@@ -60,7 +64,8 @@ TEST_CASE("conditions combine, and their words bind as the language says") {
     CHECK(holds("1 + 2 * 3 == 7 and 8 / 4 / 2 == 1 and 5 - 2 - 1 == 2 and -2 * -3 == 6", "#."));
     CHECK(holds("sensor(1) > 0.5 and sensor(2) < 0.5", "#."));
     CHECK(holds("last_side == left", "#."));
-    CHECK(holds("min(3, 2) == 2 and max(3, 2) == 3 and abs(-4) == 4 and clamp(9, 1, 5) == 5 and clamp(0, 1, 5) == 1", "#."));
+    CHECK(holds("min(3, 2) == 2 and max(3, 2) == 3 and abs(-4) == 4 and clamp(9, 1, 5) == 5 and clamp(0, 1, 5) == 1",
+                "#."));
 }
 
 TEST_CASE("units: of one kind they compare and add, products and quotients make others") {
@@ -70,13 +75,16 @@ TEST_CASE("units: of one kind they compare and add, products and quotients make 
 }
 
 TEST_CASE("a rule may go on over line ends inside brackets and after , -> and or") {
-    const auto plan = compiled(plan_text(2, "[#.] or\n [.#] and\n true ->\n wheels(1,\n 2),\n note(\"x\")\nelse -> still"));
+    const auto plan =
+        compiled(plan_text(2, "[#.] or\n [.#] and\n true ->\n wheels(1,\n 2),\n note(\"x\")\nelse -> still"));
     CHECK(powers(plan, {"#.", "##"}) == "1,2 0,0");
 }
 
 TEST_CASE("let names a constant: a number with its unit, a side, a truth, built from lets above it") {
-    const auto plan = compiled("plan \"t\"\nsensors 2\nlet a = 4\nlet b = a * 10 + 3\nlet way = right\nlet back = -way\nlet on = true\n"
-                               "let limit = 2 looks\nhabit follow {\n on and [##] lasting limit -> rotate(back, a)\n [##] -> rotate(way, b)\n else -> still\n}\n");
+    const auto plan = compiled(
+        "plan \"t\"\nsensors 2\nlet a = 4\nlet b = a * 10 + 3\nlet way = right\nlet back = -way\nlet on = true\n"
+        "let limit = 2 looks\nhabit follow {\n on and [##] lasting limit -> rotate(back, a)\n [##] -> rotate(way, b)\n "
+        "else -> still\n}\n");
     CHECK(powers(plan, {"##", "##"}) == "43,-43 -4,4");
 }
 
@@ -99,19 +107,22 @@ TEST_CASE("lasting counts at every look, whichever habit is in hand, and may sta
 }
 
 TEST_CASE("as puts the rules of another habit in its place, with memory of their own") {
-    const auto plan = compiled("plan \"t\"\nsensors 2\nhabit a {\n [##] -> ahead(9)\n as b\n else -> ahead(7)\n}\nhabit b {\n [#.] mirrored -> wheels(1, 2)\n}\n");
+    const auto plan = compiled("plan \"t\"\nsensors 2\nhabit a {\n [##] -> ahead(9)\n as b\n else -> "
+                               "ahead(7)\n}\nhabit b {\n [#.] mirrored -> wheels(1, 2)\n}\n");
     CHECK(powers(plan, {"##", "#.", ".#", ".."}) == "9,9 1,2 2,1 7,7");
     CHECK(plan.rules()[1].written_in == "b");
     CHECK(plan.rules()[1].block == "a");
 }
 
 TEST_CASE("become goes over to another habit in the same look, for good") {
-    const auto plan = compiled("plan \"t\"\nsensors 2\nhabit a {\n [##] -> ahead(5), become b\n else -> ahead(1)\n}\nhabit b {\n [#.] -> ahead(2)\n [##] -> keep\n else -> still\n}\n");
+    const auto plan = compiled("plan \"t\"\nsensors 2\nhabit a {\n [##] -> ahead(5), become b\n else -> "
+                               "ahead(1)\n}\nhabit b {\n [#.] -> ahead(2)\n [##] -> keep\n else -> still\n}\n");
     CHECK(powers(plan, {"..", "##", "#.", ".."}) == "1,1 5,5 2,2 0,0");
 }
 
 TEST_CASE("clocks of a block begin anew when it is entered") {
-    const auto plan = compiled("plan \"t\"\nsensors 2\nhabit a {\n elapsed >= 20ms -> become b\n else -> ahead(1)\n}\nhabit b {\n looks >= 2 looks -> ahead(3)\n else -> ahead(2)\n}\n");
+    const auto plan = compiled("plan \"t\"\nsensors 2\nhabit a {\n elapsed >= 20ms -> become b\n else -> "
+                               "ahead(1)\n}\nhabit b {\n looks >= 2 looks -> ahead(3)\n else -> ahead(2)\n}\n");
     CHECK(powers(plan, {"..", "..", "..", "..", ".."}) == "1,1 1,1 2,2 2,2 3,3");
 }
 
@@ -121,10 +132,12 @@ TEST_CASE("halt gives power 0 at once and for good") {
 }
 
 TEST_CASE("the plan's own weights replace the robot's for offset") {
-    const auto plan = compiled("plan \"t\"\nsensors 3\nweights 1, 0.5, -1\nhabit follow {\n else -> bend(10 * offset, 40)\n}\n");
+    const auto plan =
+        compiled("plan \"t\"\nsensors 3\nweights 1, 0.5, -1\nhabit follow {\n else -> bend(10 * offset, 40)\n}\n");
     CHECK(powers(plan, {"...", "#..", ".#.", "##.", "...", "..#"}) == "40,40 30,50 35,45 32.5,47.5 32.5,47.5 50,30");
 }
 
 TEST_CASE("a byte order mark, carriage returns and a missing last line end do no harm") {
-    CHECK(powers(compiled("\xEF\xBB\xBFplan \"t\"\r\nsensors 2\r\nhabit f {\r\n    else -> ahead(4) // on\r\n}"), {".."}) == "4,4");
+    CHECK(powers(compiled("\xEF\xBB\xBFplan \"t\"\r\nsensors 2\r\nhabit f {\r\n    else -> ahead(4) // on\r\n}"),
+                 {".."}) == "4,4");
 }

@@ -46,7 +46,8 @@ TEST_CASE("a look that no rule answers keeps the motion and says so with its pat
 }
 
 TEST_CASE("at most sixteen transfers in a look; the chain goes on in the next") {
-    Mind mind(compiled("plan \"t\"\nsensors 2\nhabit a {\n else -> ahead(1), become b\n}\nhabit b {\n else -> ahead(2), become a\n}\n"));
+    Mind mind(compiled("plan \"t\"\nsensors 2\nhabit a {\n else -> ahead(1), become b\n}\nhabit b {\n else -> "
+                       "ahead(2), become a\n}\n"));
     for (int i = 0; i < 3; ++i) {
         const Answer answer = ask(mind, look(".."));
         REQUIRE(answer.events == 1);
@@ -78,7 +79,9 @@ TEST_CASE("more events in a look than there is room for are counted") {
 }
 
 TEST_CASE("every arithmetic result is a number: x/0 is 0, overflow stays at the limit, both are counted") {
-    Mind mind(compiled(plan_text(1, "1 / offset == 0 and 1000000000 * 1000000000 * (1 + offset) >= 1000000000 * 1000 -> ahead(7)\nelse -> still")));
+    Mind mind(compiled(plan_text(
+        1,
+        "1 / offset == 0 and 1000000000 * 1000000000 * (1 + offset) >= 1000000000 * 1000 -> ahead(7)\nelse -> still")));
     const Answer answer = ask(mind, look("."));
     CHECK(answer.left_pct == 7.0);
     CHECK(mind.machine().faults() >= 1);
@@ -100,7 +103,8 @@ TEST_CASE("a copy of a mind goes on by itself") {
 }
 
 TEST_CASE("travelled counts the way of the block, never negative") {
-    Mind mind(compiled("plan \"t\"\nsensors 1\nhabit a {\n travelled >= 20mm -> become b\n else -> ahead(1)\n}\nhabit b {\n travelled >= 5mm -> ahead(3)\n else -> ahead(2)\n}\n"));
+    Mind mind(compiled("plan \"t\"\nsensors 1\nhabit a {\n travelled >= 20mm -> become b\n else -> ahead(1)\n}\nhabit "
+                       "b {\n travelled >= 5mm -> ahead(3)\n else -> ahead(2)\n}\n"));
     const auto power_at = [&](double way_mm) {
         Look in = look(".");
         in.way_mm = way_mm;
@@ -114,10 +118,11 @@ TEST_CASE("travelled counts the way of the block, never negative") {
 }
 
 TEST_CASE("random looks never give anything but powers within 100 percent") {
-    const Plan plan = compiled(plan_text(4, "[#...] mirrored -> bend(pivot_gain * offset / (sensor(1) - sensor(2)), 50)\n"
-                                            "offset / 0 > -1 and [##..] lasting 2 looks mirrored -> rotate(last_side, 1000 * offset)\n"
-                                            "[..##] -> wheels(raw(1) * raw(2) * raw(3), -raw(4))\nelse -> keep")
-                                       .insert(22, "let pivot_gain = 300\n"));
+    const Plan plan = compiled(
+        plan_text(4, "[#...] mirrored -> bend(pivot_gain * offset / (sensor(1) - sensor(2)), 50)\n"
+                     "offset / 0 > -1 and [##..] lasting 2 looks mirrored -> rotate(last_side, 1000 * offset)\n"
+                     "[..##] -> wheels(raw(1) * raw(2) * raw(3), -raw(4))\nelse -> keep")
+            .insert(22, "let pivot_gain = 300\n"));
     Mind mind(plan);
     for (std::uint64_t i = 0; i < 20'000; ++i) {
         const auto bits = random_bits(5, Stream::line_sensors, i);

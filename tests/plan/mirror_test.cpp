@@ -27,7 +27,8 @@ TEST_CASE("the twin stands directly after its rule") {
 
 TEST_CASE("patterns are reversed, sensors and wheels exchanged") {
     CHECK(twin_of("[#.?] mirrored -> wheels(20, 40)") == "[?.#] -> wheels(40, 20)");
-    CHECK(twin_of("sensor(1) > sensor(2) mirrored -> wheels(20 * sensor(3), 40)") == "sensor(3) > sensor(2) -> wheels(40, 20 * sensor(1))");
+    CHECK(twin_of("sensor(1) > sensor(2) mirrored -> wheels(20 * sensor(3), 40)") ==
+          "sensor(3) > sensor(2) -> wheels(40, 20 * sensor(1))");
     CHECK(twin_of("[##.] lasting 3 looks mirrored -> wheels(1, 2)") == "[.##] lasting 3 looks -> wheels(2, 1)");
 }
 
@@ -45,8 +46,9 @@ TEST_CASE("offset and bend are negated") {
 }
 
 TEST_CASE("a mirrored plan does to mirrored patterns what the plan does to patterns") {
-    const Plan plan = compiled(plan_text(3, "[#..] mirrored -> bend(20 + 10 * sensor(1), 40)\n[##.] mirrored -> wheels(-20, 50)\n"
-                                            "[#.#] and sensor(1) > 0.2 -> still\nelse -> ahead(50)"));
+    const Plan plan =
+        compiled(plan_text(3, "[#..] mirrored -> bend(20 + 10 * sensor(1), 40)\n[##.] mirrored -> wheels(-20, 50)\n"
+                              "[#.#] and sensor(1) > 0.2 -> still\nelse -> ahead(50)"));
     for (int bits = 0; bits < 8; ++bits) {
         const Pattern pattern{static_cast<std::uint8_t>(bits), 3};
         CAPTURE(to_marks(pattern));

@@ -23,7 +23,8 @@ std::string table_of(const std::string& rules, int sensors = 2) {
         for (const TableEntry& entry : row.entries) {
             text += fmt::format(" {}", entry.rule);
             text += entry.when.empty() ? "" : fmt::format("({})", entry.when);
-            text += entry.wheels ? fmt::format("={:g},{:g}", entry.wheels->left_pct, entry.wheels->right_pct) : (entry.keeps_motion ? "=keep" : "=~");
+            text += entry.wheels ? fmt::format("={:g},{:g}", entry.wheels->left_pct, entry.wheels->right_pct)
+                                 : (entry.keeps_motion ? "=keep" : "=~");
         }
         text += row.may_be_unanswered ? " unanswered;" : ";";
     }
@@ -33,21 +34,24 @@ std::string table_of(const std::string& rules, int sensors = 2) {
 } // namespace
 
 TEST_CASE("each pattern shows the first rule that answers it") {
-    CHECK(table_of("[#.] mirrored -> wheels(20, 40)\nelse -> ahead(50)") == ".. 2=50,50;#. 0=20,40;.# 1=40,20;## 2=50,50;");
+    CHECK(table_of("[#.] mirrored -> wheels(20, 40)\nelse -> ahead(50)") ==
+          ".. 2=50,50;#. 0=20,40;.# 1=40,20;## 2=50,50;");
 }
 
 TEST_CASE("a rule that needs more than the pattern shows what, and what happens otherwise") {
-    CHECK(table_of("[##] lasting 3 looks -> halt\n[?#] and elapsed > 20ms -> ahead(1)\nelse -> keep") ==
-          ".. 2=keep;#. 2=keep;.# 1(elapsed > 20ms)=1,1 2=keep;## 0(lasting 3 looks)=0,0 1(elapsed > 20ms)=1,1 2=keep;");
+    CHECK(
+        table_of("[##] lasting 3 looks -> halt\n[?#] and elapsed > 20ms -> ahead(1)\nelse -> keep") ==
+        ".. 2=keep;#. 2=keep;.# 1(elapsed > 20ms)=1,1 2=keep;## 0(lasting 3 looks)=0,0 1(elapsed > 20ms)=1,1 2=keep;");
 }
 
 TEST_CASE("patterns that no rule is sure to answer stand out") {
-    CHECK(table_of("[#.] -> ahead(1)\n[.#] and offset > 0.2 -> ahead(2)") == ".. unanswered;#. 0=1,1;.# 1(offset > 0.2)=2,2 unanswered;## unanswered;");
+    CHECK(table_of("[#.] -> ahead(1)\n[.#] and offset > 0.2 -> ahead(2)") ==
+          ".. unanswered;#. 0=1,1;.# 1(offset > 0.2)=2,2 unanswered;## unanswered;");
 }
 
 TEST_CASE("the pattern decides what it can: seen, not, and, or, constants") {
-    CHECK(table_of("seen == 2 and not [..] -> ahead(1)\nseen > 0 or elapsed > 1s -> ahead(2)\nfalse -> ahead(4)\nelse -> ahead(3)") ==
-          ".. 1(elapsed > 1s)=2,2 3=3,3;#. 1=2,2;.# 1=2,2;## 0=1,1;");
+    CHECK(table_of("seen == 2 and not [..] -> ahead(1)\nseen > 0 or elapsed > 1s -> ahead(2)\nfalse -> ahead(4)\nelse "
+                   "-> ahead(3)") == ".. 1(elapsed > 1s)=2,2 3=3,3;#. 1=2,2;.# 1=2,2;## 0=1,1;");
 }
 
 TEST_CASE("measured powers are marked, not guessed") {
@@ -66,7 +70,9 @@ TEST_CASE("tables have every pattern once, for one to eight sensors") {
 }
 
 TEST_CASE("the table agrees with the runtime for every pattern of plans that only patterns decide") {
-    const Plan plan = compiled(plan_text(5, "[##???] -> ahead(1)\n[..#..] mirrored -> wheels(2, 3)\n[???##] and not [#????] -> rotate(left, 4)\nseen > 3 -> pivot(right, 5)\nelse -> bend(6, 7)"));
+    const Plan plan =
+        compiled(plan_text(5, "[##???] -> ahead(1)\n[..#..] mirrored -> wheels(2, 3)\n[???##] and not [#????] -> "
+                              "rotate(left, 4)\nseen > 3 -> pivot(right, 5)\nelse -> bend(6, 7)"));
     const std::vector<HabitTable> tables = pattern_tables(plan);
     for (const TableRow& row : tables.front().rows) {
         CAPTURE(to_marks(row.pattern));
@@ -80,7 +86,8 @@ TEST_CASE("the table agrees with the runtime for every pattern of plans that onl
 }
 
 TEST_CASE("rules that hold too are found behind the acting one, in the same habit only") {
-    const Plan plan = compiled("plan \"t\"\nsensors 2\nhabit a {\n [#?] -> ahead(1)\n [?#] -> ahead(2)\n [##] lasting 2 looks -> ahead(3)\n else -> ahead(4)\n}\nhabit b {\n [##] -> ahead(5)\n}\n");
+    const Plan plan = compiled("plan \"t\"\nsensors 2\nhabit a {\n [#?] -> ahead(1)\n [?#] -> ahead(2)\n [##] lasting "
+                               "2 looks -> ahead(3)\n else -> ahead(4)\n}\nhabit b {\n [##] -> ahead(5)\n}\n");
     CHECK(also_holding(plan, 0, {3, 2}) == std::vector<int>{1, 3});
     CHECK(also_holding(plan, 1, {2, 2}) == std::vector<int>{3});
     CHECK(also_holding(plan, 4, {3, 2}).empty());

@@ -11,7 +11,8 @@ using namespace vast_turn;
 namespace {
 
 /// Looks of a robot that stands still on a board for a while.
-std::vector<LookRecord> standing(const Course& course, const Robot& robot, std::uint64_t seed = 1, double seconds = 2.0) {
+std::vector<LookRecord> standing(const Course& course, const Robot& robot, std::uint64_t seed = 1,
+                                 double seconds = 2.0) {
     const Scene scene(course, robot);
     RunOptions options;
     options.seed = seed;
@@ -63,7 +64,8 @@ TEST_CASE("noise has the given deviation, differs between sensors and looks, and
     CHECK(std::abs(products / n) < 2.5);
     const auto same_counts = [&](std::uint64_t seed) {
         const auto other = standing(course, robot, seed, 0.5);
-        return std::equal(other.begin(), other.end(), looks.begin(), [](const LookRecord& x, const LookRecord& y) { return x.raw == y.raw; });
+        return std::equal(other.begin(), other.end(), looks.begin(),
+                          [](const LookRecord& x, const LookRecord& y) { return x.raw == y.raw; });
     };
     CHECK(same_counts(9));
     CHECK_FALSE(same_counts(10));

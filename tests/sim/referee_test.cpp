@@ -12,7 +12,11 @@ namespace {
 Run driven(const Course& course, double left_pct, double right_pct, RunOptions options = {}) {
     const Robot robot = fixtures::ideal_robot(2);
     const Scene scene(course, robot);
-    return drive(scene, Decide([=](const Look&, Answer& answer) { answer.left_pct = left_pct; answer.right_pct = right_pct; }), options);
+    return drive(scene, Decide([=](const Look&, Answer& answer) {
+                     answer.left_pct = left_pct;
+                     answer.right_pct = right_pct;
+                 }),
+                 options);
 }
 
 Course straight() { return fixtures::board({"M 0,300 H 1000"}); }
@@ -34,7 +38,10 @@ TEST_CASE("a place that holds the start counts only when the robot has left it a
     const Scene scene(course, robot);
     RunOptions options;
     options.time_limit_s = 3.0;
-    const Run run = drive(scene, Decide([](const Look& look, Answer& answer) { answer.left_pct = answer.right_pct = look.clock_ms < 1000.0 ? 40.0 : -40.0; }), options);
+    const Run run = drive(scene, Decide([](const Look& look, Answer& answer) {
+                              answer.left_pct = answer.right_pct = look.clock_ms < 1000.0 ? 40.0 : -40.0;
+                          }),
+                          options);
     CHECK(route_of(course, run) == std::vector<std::string>{"home"});
     CHECK(run.visits[0].t_s > 1.0);
 }
@@ -52,7 +59,9 @@ TEST_CASE("a place counts again only after the robot was 10 mm outside") {
                          const double x = 100.0 + look.way_mm;
                          sign = x > 230.0 + beyond_mm ? -1.0 : (x < 200.0 ? 1.0 : sign);
                          answer.left_pct = answer.right_pct = 30.0 * sign;
-                     }), options).visits.size();
+                     }),
+                     options)
+            .visits.size();
     };
     CHECK(visits(4.0) == 1);
     CHECK(visits(16.0) > 1);

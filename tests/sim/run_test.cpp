@@ -1,6 +1,5 @@
 #include "vast_turn/sim/run.hpp"
 
-
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
@@ -79,7 +78,10 @@ TEST_CASE("wheels obey after the delay, also when several looks are under way") 
         const Scene scene(course, robot);
         RunOptions options;
         options.time_limit_s = 1.0;
-        const Run run = drive(scene, Decide([](const Look& look, Answer& answer) { answer.left_pct = answer.right_pct = look.clock_ms < 195.0 ? 0.0 : 50.0; }), options);
+        const Run run = drive(scene, Decide([](const Look& look, Answer& answer) {
+                                  answer.left_pct = answer.right_pct = look.clock_ms < 195.0 ? 0.0 : 50.0;
+                              }),
+                              options);
         CHECK(run.way_mm == doctest::Approx(210.0 * (1.0 - 0.200 - delay_ms / 1000.0)));
     }
 }
@@ -90,7 +92,11 @@ TEST_CASE("way, turn and mean speed add up for a circle") {
     const Scene scene(course, robot);
     RunOptions options;
     options.time_limit_s = 2.0;
-    const Run run = drive(scene, Decide([](const Look&, Answer& answer) { answer.left_pct = 10.0; answer.right_pct = 40.0; }), options);
+    const Run run = drive(scene, Decide([](const Look&, Answer& answer) {
+                              answer.left_pct = 10.0;
+                              answer.right_pct = 40.0;
+                          }),
+                          options);
     CHECK(run.ending == Ending::time_over);
     CHECK(run.way_mm == doctest::Approx(210.0));
     CHECK(run.mean_speed_mm_s() == doctest::Approx(105.0));
@@ -143,10 +149,12 @@ TEST_CASE("options that do not fit are refused with what to do") {
     CHECK(error_of(f.scene, f.plan, options).find("is no whole number of simulation steps") != std::string::npos);
     options = {};
     options.calibration = Calibration{};
-    CHECK(error_of(f.scene, f.plan, options).find("the calibration is for 0 sensors, the robot has 2") != std::string::npos);
+    CHECK(error_of(f.scene, f.plan, options).find("the calibration is for 0 sensors, the robot has 2") !=
+          std::string::npos);
     options = {};
     options.time_limit_s = -1.0;
     CHECK(error_of(f.scene, f.plan, options).find("must be above 0") != std::string::npos);
     const Plan three = fixtures::compiled(fixtures::plan_text(3, "else -> keep"));
-    CHECK(error_of(f.scene, three, {}).find("written for 3 line sensors, robot \"Sprig-2\" has 2") != std::string::npos);
+    CHECK(error_of(f.scene, three, {}).find("written for 3 line sensors, robot \"Sprig-2\" has 2") !=
+          std::string::npos);
 }

@@ -82,7 +82,8 @@ std::string powers(const Plan& plan, const std::vector<std::string>& patterns) {
     for (const std::string& marks : patterns) {
         Answer answer;
         mind(look(marks, clock_ms), answer);
-        list += fmt::format("{}{:g},{:g}{}", list.empty() ? "" : " ", answer.left_pct, answer.right_pct, answer.halted ? "!" : "");
+        list += fmt::format("{}{:g},{:g}{}", list.empty() ? "" : " ", answer.left_pct, answer.right_pct,
+                            answer.halted ? "!" : "");
         clock_ms += 10.0;
     }
     return list;

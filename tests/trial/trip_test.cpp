@@ -77,7 +77,8 @@ TEST_CASE("a trip fails when it takes too long, ends otherwise or visits a place
     const FernHouse f;
     Trip hurried = f.ferns();
     hurried.within_s = 3.0;
-    CHECK(because(f.take("left-first", hurried)) == "visited sharp bend; expected sharp bend, fork, mist room; ended with time over (the time of 3 s was over); expected halt");
+    CHECK(because(f.take("left-first", hurried)) == "visited sharp bend; expected sharp bend, fork, mist room; ended "
+                                                    "with time over (the time of 3 s was over); expected halt");
     Trip off = f.ferns();
     off.ends = Ending::off_course;
     CHECK(because(f.take("left-first", off)) == "ended with halt (the logic said halt); expected off course");

@@ -17,14 +17,14 @@ namespace vast_turn {
 
 /// A piece missing from a tape.
 struct Gap {
-    double from_mm = 0.0;   ///< along the path
+    double from_mm = 0.0; ///< along the path
     double length_mm = 0.0;
 };
 
 /// One piece of tape: a stroke along a path. Ends are cut square, corners are mitred.
 struct Tape {
-    std::vector<Vec2> path;   ///< the middle of the tape as a polyline, true to 0.02 mm
-    bool closed = false;      ///< the last point is joined to the first
+    std::vector<Vec2> path; ///< the middle of the tape as a polyline, true to 0.02 mm
+    bool closed = false;    ///< the last point is joined to the first
     double width_mm = 19.0;
     std::vector<Gap> gaps;
 };
@@ -33,8 +33,8 @@ struct Tape {
 struct Marker {
     std::string colour; ///< its name in the palette
     Rgb rgb;
-    Vec2 at;                  ///< its centre
-    double length_mm = 40.0;  ///< along its heading
+    Vec2 at;                 ///< its centre
+    double length_mm = 40.0; ///< along its heading
     double across_mm = 40.0;
     double heading_deg = 0.0;
 };
@@ -86,7 +86,7 @@ struct Trip {
     Ending ends = Ending::halted;
     double within_s = 60.0;
     double off_course_mm = 250.0;
-    int line = 0;                    ///< where it stands in its file; 0 when made in memory
+    int line = 0; ///< where it stands in its file; 0 when made in memory
 };
 
 /// Everything about a course. What the robot sees is `surface` alone.

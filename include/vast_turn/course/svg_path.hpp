@@ -25,7 +25,7 @@ struct PathFault {
 };
 
 struct PathResult {
-    std::vector<SubPath> paths;     ///< empty when there is a fault
+    std::vector<SubPath> paths; ///< empty when there is a fault
     std::optional<PathFault> fault;
 };
 

@@ -36,5 +36,4 @@ std::string trips_json(const Scene& scene, const std::vector<PlanTrips>& all);
 /// Trips as JUnit XML: a test suite for each plan, a test case for each trip.
 std::string trips_junit(const Scene& scene, const std::vector<PlanTrips>& all);
 
-
 } // namespace vast_turn

@@ -37,9 +37,9 @@ struct ProgramTables {
 
 /// What a person wants to know of a rule of the program.
 struct RuleInfo {
-    std::string block;     ///< the habit in which it acts
+    std::string block;      ///< the habit in which it acts
     std::string written_in; ///< the habit in which it is written: another one when `as` brought it here
-    int line = 0;          ///< of the plan's text, from 1
+    int line = 0;           ///< of the plan's text, from 1
     int column = 0;
     bool is_twin = false;  ///< added by `mirrored`
     std::string condition; ///< as written, of a twin as it was mirrored
@@ -54,9 +54,9 @@ public:
     const std::string& file() const; ///< as given to compile_plan
     int sensors() const;             ///< how many line sensors it is written for
 
-    const std::vector<RuleInfo>& rules() const;       ///< by rule number
-    const std::vector<std::string>& blocks() const;   ///< names by block number
-    const std::vector<std::string>& texts() const;    ///< texts of notes by number
+    const std::vector<RuleInfo>& rules() const;     ///< by rule number
+    const std::vector<std::string>& blocks() const; ///< names by block number
+    const std::vector<std::string>& texts() const;  ///< texts of notes by number
     const ProgramTables& tables() const;
 
     /// Bytes of memory that a robot needs to run it, and bytes of its read-only tables.

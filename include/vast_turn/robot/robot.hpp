@@ -37,12 +37,12 @@ struct LineSensor {
 /// A two-wheeled robot.
 struct Robot {
     std::string name;
-    std::string file;               ///< as it was named when read; empty when made in memory
-    double track_mm = 118.0;        ///< between the wheels' contact points
-    double wheel_mm = 56.0;         ///< diameter of a wheel
-    double top_speed_mm_s = 420.0;  ///< speed of a wheel at 100 % power and gain 1
-    double look_ms = 10.0;          ///< loop period: from look to look
-    double delay_ms = 3.0;          ///< from a look to the moment the wheels get its answer; may exceed look_ms
+    std::string file;              ///< as it was named when read; empty when made in memory
+    double track_mm = 118.0;       ///< between the wheels' contact points
+    double wheel_mm = 56.0;        ///< diameter of a wheel
+    double top_speed_mm_s = 420.0; ///< speed of a wheel at 100 % power and gain 1
+    double look_ms = 10.0;         ///< loop period: from look to look
+    double delay_ms = 3.0;         ///< from a look to the moment the wheels get its answer; may exceed look_ms
     Motors motors;
     std::vector<LineSensor> sensors; ///< left to right, one to eight
 };

@@ -11,12 +11,12 @@ namespace vast_turn {
 
 /// Where the body is and how fast its wheels run.
 struct Body {
-    Vec2 at;                    ///< the point midway between the wheels, mm, course frame
-    Vec2 ahead{1.0, 0.0};       ///< unit vector the way it faces, course frame
-    double turned_rad = 0.0;    ///< since the start, counter-clockwise, does not wrap
-    double way_mm = 0.0;        ///< net way of `at`: backwards counts negative
-    double path_mm = 0.0;       ///< as way_mm with backwards counted positive, call by call
-    double left_mm_s = 0.0;     ///< speed of the left wheel over the ground
+    Vec2 at;                 ///< the point midway between the wheels, mm, course frame
+    Vec2 ahead{1.0, 0.0};    ///< unit vector the way it faces, course frame
+    double turned_rad = 0.0; ///< since the start, counter-clockwise, does not wrap
+    double way_mm = 0.0;     ///< net way of `at`: backwards counts negative
+    double path_mm = 0.0;    ///< as way_mm with backwards counted positive, call by call
+    double left_mm_s = 0.0;  ///< speed of the left wheel over the ground
     double right_mm_s = 0.0;
 };
 

@@ -23,14 +23,14 @@ using Decide = std::function<void(const Look&, Answer&)>;
 
 /// How a run is made. Every field has a sensible default.
 struct RunOptions {
-    std::string start;                        ///< name of a start; the course's first when empty
-    std::uint64_t seed = 1;                   ///< of the noise; the same seed gives the same run
-    double step_ms = 1.0;                     ///< of the simulation; look_ms and delay_ms must be whole multiples
-    double time_limit_s = 60.0;               ///< the run ends after this long
-    double lost_after_s = 3.2;                ///< tape nowhere under the array for longer than this ends the run
-    double off_course_mm = 250.0;             ///< farther than this from any tape ends the run
-    std::optional<Calibration> calibration;   ///< on the course's own colours when not given
-    bool keep_looks = true;                   ///< record every look; a run without is a little faster
+    std::string start;                      ///< name of a start; the course's first when empty
+    std::uint64_t seed = 1;                 ///< of the noise; the same seed gives the same run
+    double step_ms = 1.0;                   ///< of the simulation; look_ms and delay_ms must be whole multiples
+    double time_limit_s = 60.0;             ///< the run ends after this long
+    double lost_after_s = 3.2;              ///< tape nowhere under the array for longer than this ends the run
+    double off_course_mm = 250.0;           ///< farther than this from any tape ends the run
+    std::optional<Calibration> calibration; ///< on the course's own colours when not given
+    bool keep_looks = true;                 ///< record every look; a run without is a little faster
 };
 
 /// One look as it was: 64 bytes.
@@ -62,18 +62,18 @@ struct Visit {
 struct Run {
     std::string start;
     std::uint64_t seed = 0;
-    Calibration calibration;         ///< that the robot read with
-    std::vector<LookRecord> looks;   ///< empty when they were not kept
+    Calibration calibration;       ///< that the robot read with
+    std::vector<LookRecord> looks; ///< empty when they were not kept
     std::vector<RunEvent> events;
-    std::vector<Visit> visits;       ///< in order
+    std::vector<Visit> visits; ///< in order
     Ending ending = Ending::time_over;
-    std::string ended_because;       ///< one sentence for people
+    std::string ended_because; ///< one sentence for people
     double time_s = 0.0;
-    double way_mm = 0.0;             ///< way of the point midway between the wheels, backwards counted too
-    double turned_deg = 0.0;         ///< net, counter-clockwise positive
+    double way_mm = 0.0;     ///< way of the point midway between the wheels, backwards counted too
+    double turned_deg = 0.0; ///< net, counter-clockwise positive
     Vec2 end_at;
     std::uint32_t looks_done = 0;
-    std::uint32_t unanswered = 0;    ///< looks in which no rule held
+    std::uint32_t unanswered = 0; ///< looks in which no rule held
 
     double mean_speed_mm_s() const { return time_s > 0.0 ? way_mm / time_s : 0.0; }
 };

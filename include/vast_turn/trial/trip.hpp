@@ -13,15 +13,15 @@ namespace vast_turn {
 
 /// The moment that decided that a run went another way than the trip expected.
 struct Parting {
-    std::size_t look = 0;             ///< index into Run::looks
+    std::size_t look = 0; ///< index into Run::looks
     double t_s = 0.0;
-    Vec2 at;                          ///< the point midway between the wheels
-    std::string after;                ///< the place (or start) that was reached last as expected
-    std::string expected;             ///< the place that should have come next, or how it should have ended
-    std::string instead;              ///< the place that came, or how the run ended
-    int rule = -1;                    ///< the rule that acted, index into Plan::rules(); -1 for none
-    Pattern pattern;                  ///< what the array saw
-    std::vector<int> held_too;        ///< rules of the same habit that held as well but stand behind it
+    Vec2 at;                   ///< the point midway between the wheels
+    std::string after;         ///< the place (or start) that was reached last as expected
+    std::string expected;      ///< the place that should have come next, or how it should have ended
+    std::string instead;       ///< the place that came, or how the run ended
+    int rule = -1;             ///< the rule that acted, index into Plan::rules(); -1 for none
+    Pattern pattern;           ///< what the array saw
+    std::vector<int> held_too; ///< rules of the same habit that held as well but stand behind it
 };
 
 /// What came of one trip.

@@ -133,7 +133,8 @@ void Machine::update_watches(const Look& in) {
 }
 
 bool Machine::holds(const Rule& rule, const Look& in) {
-    return (in.line_bits & rule.mask) == rule.bits && (rule.condition == no_code || is_true(evaluate(rule.condition, in)));
+    return (in.line_bits & rule.mask) == rule.bits &&
+           (rule.condition == no_code || is_true(evaluate(rule.condition, in)));
 }
 
 std::uint16_t Machine::first_rule_that_holds(const Block& block, const Look& in) {
@@ -148,7 +149,10 @@ std::uint16_t Machine::first_rule_that_holds(const Block& block, const Look& in)
 
 void Machine::move(Op motion, const double* top) {
     switch (motion) {
-    case Op::wheels: left_ = top[-2]; right_ = top[-1]; break;
+    case Op::wheels:
+        left_ = top[-2];
+        right_ = top[-1];
+        break;
     case Op::ahead: left_ = right_ = top[-1]; break;
     case Op::bend:
         left_ = top[-1] - top[-2];

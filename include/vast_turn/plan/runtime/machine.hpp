@@ -16,15 +16,13 @@ namespace vast_turn::runtime {
 
 /// What one `lasting` remembers.
 struct WatchState {
-    double since_ms = 0.0;       ///< clock of the look in which its condition became true
-    std::uint32_t looks = 0;     ///< looks in a row in which its condition was true
+    double since_ms = 0.0;   ///< clock of the look in which its condition became true
+    std::uint32_t looks = 0; ///< looks in a row in which its condition was true
     bool holds = false;
 };
 
 /// Memory that a machine for this program needs, in bytes, besides the Machine itself.
-constexpr std::size_t memory_bytes(const Program& program) {
-    return program.watch_count * sizeof(WatchState);
-}
+constexpr std::size_t memory_bytes(const Program& program) { return program.watch_count * sizeof(WatchState); }
 
 /// The state of a plan that is being carried out.
 ///

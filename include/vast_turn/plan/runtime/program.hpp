@@ -14,11 +14,11 @@ namespace vast_turn::runtime {
 /// is 1 or 0, a side is +1 (left) or -1 (right).
 enum class Op : std::uint8_t {
     // values: each pushes one number
-    constant,  // b: index into the constants
-    sensor,    // a: sensor, from 0
-    raw,       // a: sensor, from 0
-    offset,    // by the robot's weights
-    weighted,  // by the plan's own weights
+    constant, // b: index into the constants
+    sensor,   // a: sensor, from 0
+    raw,      // a: sensor, from 0
+    offset,   // by the robot's weights
+    weighted, // by the plan's own weights
     seen,
     last_side,
     clock,
@@ -28,11 +28,32 @@ enum class Op : std::uint8_t {
     pattern,   // a: mask, b: the bits under it
     watch,     // b: whether this watch holds
     // arithmetic: pops its operands, pushes the result
-    negate, add, subtract, multiply, divide, min, max, abs, clamp,
-    less, less_equal, greater, greater_equal, equal, not_equal,
-    both, either, invert,
+    negate,
+    add,
+    subtract,
+    multiply,
+    divide,
+    min,
+    max,
+    abs,
+    clamp,
+    less,
+    less_equal,
+    greater,
+    greater_equal,
+    equal,
+    not_equal,
+    both,
+    either,
+    invert,
     // motions: pop their numbers, set the wheels
-    wheels, ahead, bend, pivot, rotate, still, keep,
+    wheels,
+    ahead,
+    bend,
+    pivot,
+    rotate,
+    still,
+    keep,
     // acts
     once,   // b: where to go on when the rule does not begin to act in this look
     note,   // b: number of the text

@@ -1,0 +1,30 @@
+#!/usr/bin/env bash
+# Installs what is missing, builds, and runs every test: formatting, the optimised build, the
+# installed library with a program that uses it, the sanitizers, clang-tidy.
+set -euo pipefail
+cd "$(dirname "$0")"
+began=$SECONDS
+say() { printf '\n== %s (%d s so far)\n' "$1" "$((SECONDS - began))"; }
+
+scripts/install-packages.sh
+
+say "formatting"
+git ls-files '*.cpp' '*.hpp' | xargs clang-format --dry-run --Werror
+
+say "optimised build and tests"
+cmake -S . -B build -G Ninja -DCMAKE_BUILD_TYPE=Release -DVAST_TURN_BUILD_BENCH=ON > /dev/null
+cmake --build build
+ctest --test-dir build --output-on-failure
+
+say "installed library"
+scripts/test-installed.sh build
+
+say "tests under the address and undefined behaviour sanitizers"
+cmake -S . -B build-sanitize -G Ninja -DCMAKE_BUILD_TYPE=Debug -DVAST_TURN_SANITIZE=ON -DCMAKE_CXX_FLAGS_DEBUG="-O1" > /dev/null
+cmake --build build-sanitize
+ctest --test-dir build-sanitize --output-on-failure
+
+say "clang-tidy"
+scripts/tidy.sh build
+
+say "all done"
