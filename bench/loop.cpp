@@ -55,6 +55,7 @@ Outcome run_library(const Scene& scene, const Plan& plan) {
     RunOptions options;
     options.time_limit_s = run_s;
     options.step_ms = step_ms;
+    options.keep_looks = false; // the two other ways keep none either
     const Run run = drive(scene, plan, options);
     Outcome outcome{run.way_mm, 0.0};
     outcome.farthest_mm = run.ending == Ending::time_over ? 0.0 : 1e9; // judged by the run itself

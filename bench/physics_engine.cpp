@@ -1,4 +1,3 @@
-#include <array>
 #include <cmath>
 
 #include <box2d/box2d.h>
@@ -34,11 +33,10 @@ public:
     }
 
     double noise(int look, std::size_t i) {
-        if (i % 4 == 0) {
-            bits_ = random_bits(1, Stream::line_sensors, static_cast<std::uint64_t>(look),
-                                static_cast<std::uint32_t>(i / 4));
+        if (i == 0) {
+            draw_ = random_draw(1, Stream::line_sensors, static_cast<std::uint64_t>(look));
         }
-        return normal_from(bits_[i % 4]);
+        return NormalQuantile::table()(draw_[i]);
     }
 
     void step(double left_target, double right_target) {
@@ -68,7 +66,7 @@ private:
     double right_ = 0.0;
     double way_ = 0.0;
     double decay_ = std::exp(-step_ms / scene_.robot().motors.lag_ms);
-    std::array<std::uint32_t, 4> bits_{};
+    Draw draw_{};
 };
 
 } // namespace

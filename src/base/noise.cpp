@@ -1,5 +1,7 @@
 #include "vast_turn/base/noise.hpp"
 
+#include <cstddef>
+
 #include <Random123/philox.h>
 #include <boost/math/special_functions/erf.hpp>
 
@@ -15,18 +17,25 @@ double quantile(double p) {
 
 } // namespace
 
-std::array<std::uint32_t, 4> random_bits(std::uint64_t seed, Stream stream, std::uint64_t index, std::uint32_t part) {
+Draw random_draw(std::uint64_t seed, Stream stream, std::uint64_t index) {
     using Generator = r123::Philox4x32_R<7>;
-    const Generator::ctr_type counter{{static_cast<std::uint32_t>(index), static_cast<std::uint32_t>(index >> 32U),
-                                       part, static_cast<std::uint32_t>(stream)}};
+    const Generator::ctr_type counter{{static_cast<std::uint32_t>(index), static_cast<std::uint32_t>(index >> 32U), 0,
+                                       static_cast<std::uint32_t>(stream)}};
     const Generator::key_type key{{static_cast<std::uint32_t>(seed), static_cast<std::uint32_t>(seed >> 32U)}};
     const Generator::ctr_type drawn = Generator{}(counter, key);
-    return {drawn[0], drawn[1], drawn[2], drawn[3]};
+    Draw draw{};
+    for (std::size_t i = 0; i < draw.size(); ++i) {
+        draw[i] = static_cast<std::uint16_t>(drawn[i / 2] >> (16U * (i % 2)));
+    }
+    return draw;
 }
 
-NormalQuantile::NormalQuantile() {
-    for (std::uint32_t i = 1; i < cells; ++i) { // the two outermost borders are infinite and never read
-        borders_[i] = quantile(static_cast<double>(i) / static_cast<double>(cells));
+NormalQuantile::NormalQuantile() : values_(std::size_t{1} << 16U) {
+    const std::size_t half = values_.size() / 2;
+    for (std::size_t i = 0; i < half; ++i) {
+        const double x = quantile((static_cast<double>(i) + 0.5) / static_cast<double>(values_.size()));
+        values_[i] = static_cast<float>(x);
+        values_[values_.size() - 1 - i] = static_cast<float>(-x);
     }
 }
 
@@ -34,7 +43,5 @@ const NormalQuantile& NormalQuantile::table() {
     static const NormalQuantile made;
     return made;
 }
-
-double NormalQuantile::exact(std::uint32_t bits) { return quantile((static_cast<double>(bits) + 0.5) / 4294967296.0); }
 
 } // namespace vast_turn

@@ -141,8 +141,7 @@ std::vector<float> filtered(const Padded& in, const Kernel& kernel) {
 SpotMap::SpotMap(const Surface& surface, Light light, double spot_mm) {
     const Kernel kernel = make_kernel(0.5 * spot_mm / surface.cell_mm);
     const int margin = 2 * kernel.reach + 2;
-    beyond_ = static_cast<float>(reflectance(surface.beyond, light));
-    const Padded padded = reflectances(surface, light, margin, static_cast<float>(beyond_));
+    const Padded padded = reflectances(surface, light, margin, static_cast<float>(reflectance(surface.beyond, light)));
     const std::vector<float> values = filtered(padded, kernel);
     const auto columns = static_cast<std::size_t>(padded.columns);
     const auto rows = static_cast<std::size_t>(padded.rows);
@@ -161,8 +160,8 @@ SpotMap::SpotMap(const Surface& surface, Light light, double spot_mm) {
         }
     }
     cells_per_mm_ = 1.0 / surface.cell_mm;
-    shift_ = margin - 0.5; // a value stands for the middle of its cell
-    x_limit_ = static_cast<double>(columns - 1);
+    shift_ = margin - 0.5;                       // a value stands for the middle of its cell
+    x_limit_ = static_cast<double>(columns - 1); // the tiles hold one more
     y_limit_ = static_cast<double>(rows - 1);
 }
 

@@ -164,7 +164,7 @@ bool TomlTable::flag(const char* key, bool fallback) {
     return node == nullptr ? fallback : *node->value<bool>();
 }
 
-std::string TomlTable::text(const char* key, std::optional<std::string> fallback) {
+std::string TomlTable::text(const char* key, const std::optional<std::string>& fallback) {
     known_.insert(key);
     const toml::node* node = node_->table->get(key);
     if (node == nullptr) {
@@ -181,8 +181,8 @@ std::string TomlTable::text(const char* key, std::optional<std::string> fallback
 }
 
 std::string TomlTable::one_of(const char* key, const std::vector<std::string>& known,
-                              std::optional<std::string> fallback) {
-    std::string value = text(key, std::move(fallback));
+                              const std::optional<std::string>& fallback) {
+    std::string value = text(key, fallback);
     if (has(key) && node_->table->get(key)->is_string() &&
         std::find(known.begin(), known.end(), value) == known.end()) {
         fault(key, fmt::format("`{}` is \"{}\"{}", key, value, did_you_mean(value, known)),

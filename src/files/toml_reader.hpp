@@ -36,9 +36,9 @@ public:
     std::optional<double> optional_number(const char* key, Range range);
     int whole(const char* key, Range range, std::optional<int> fallback = std::nullopt);
     bool flag(const char* key, bool fallback);
-    std::string text(const char* key, std::optional<std::string> fallback = std::nullopt);
+    std::string text(const char* key, const std::optional<std::string>& fallback = std::nullopt);
     std::string one_of(const char* key, const std::vector<std::string>& known,
-                       std::optional<std::string> fallback = std::nullopt);
+                       const std::optional<std::string>& fallback = std::nullopt);
     Rgb colour(const char* key, std::optional<Rgb> fallback = std::nullopt);
     Vec2 pair(const char* key, Range range, std::optional<Vec2> fallback = std::nullopt);
     std::vector<Vec2> pairs(const char* key, Range range);

@@ -13,7 +13,6 @@ namespace vast_turn::lang {
 
 namespace {
 
-using runtime::Instruction;
 using runtime::Op;
 
 constexpr std::size_t largest_table = 0xFFF0;

@@ -1,6 +1,8 @@
 #include "sim/eyes.hpp"
 
 #include <algorithm>
+#include <array>
+#include <tuple>
 
 #include "vast_turn/base/noise.hpp"
 #include "vast_turn/sense/line_position.hpp"
@@ -24,13 +26,11 @@ Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t see
 }
 
 void Eyes::noise(std::uint64_t look_number, double* counts) const {
+    static_assert(std::tuple_size_v<Draw> >= max_sensors);
     const NormalQuantile& normal = NormalQuantile::table();
-    const std::size_t n = eyes_.size();
-    for (std::size_t first = 0; first < n; first += 4) {
-        const auto bits = random_bits(seed_, Stream::line_sensors, look_number, static_cast<std::uint32_t>(first / 4));
-        for (std::size_t i = first; i < std::min(first + 4, n); ++i) {
-            counts[i] = eyes_[i].noise * normal(bits[i - first]);
-        }
+    const Draw draw = random_draw(seed_, Stream::line_sensors, look_number);
+    for (std::size_t i = 0; i < eyes_.size(); ++i) {
+        counts[i] = eyes_[i].noise * normal(draw[i]);
     }
 }
 

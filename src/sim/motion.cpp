@@ -31,12 +31,55 @@ struct Turn {
 /// the step is long.
 constexpr double series_limit = 0.0063 * 0.0063;
 
-inline Turn turn_by(double turn, double squared) {
-    if (squared > series_limit) {
-        return {std::sin(turn), std::cos(turn), std::tan(0.5 * turn) / (0.5 * turn)};
+template <bool small> inline Turn turn_by(double turn) {
+    if constexpr (!small) {
+        const double half = 0.5 * turn;
+        return {std::sin(turn), std::cos(turn), half < 0.0 || half > 0.0 ? std::tan(half) / half : 1.0};
     }
+    const double squared = turn * turn;
     return {turn * (1.0 - squared * (1.0 / 6.0 - squared * (1.0 / 120.0))),
             1.0 - squared * (0.5 - squared * (1.0 / 24.0)), 1.0 + squared * (1.0 / 12.0 + squared * (1.0 / 120.0))};
+}
+
+/// Way and turn of a step: what they settle at, and what is left to that in the first step.
+struct Settling {
+    double target;
+    double rest;
+};
+
+/// Moves the body's place and direction by some steps; `kept` is the part of a rest that is left
+/// after a step.
+template <bool small> void move(Body& body, int steps, Settling way, Settling turn, double kept) {
+    double x = body.at.x;
+    double y = body.at.y;
+    double ahead_x = body.ahead.x;
+    double ahead_y = body.ahead.y;
+    for (int i = 0; i < steps; ++i) {
+        const Turn t = turn_by<small>(turn.target + turn.rest);
+        const double next_x = ahead_x * t.cosine + ahead_y * t.sine;
+        const double next_y = ahead_y * t.cosine - ahead_x * t.sine;
+        // The chord of the arc lies along the mean of the directions before and after.
+        const double chord = 0.5 * (way.target + way.rest) * t.chord;
+        way.rest *= kept;
+        turn.rest *= kept;
+        x += chord * (ahead_x + next_x);
+        y += chord * (ahead_y + next_y);
+        ahead_x = next_x;
+        ahead_y = next_y;
+    }
+    // Rounding lets the length of the direction drift by parts in 1e16 a step.
+    const double scale = 1.5 - 0.5 * (ahead_x * ahead_x + ahead_y * ahead_y);
+    body.at = {x, y};
+    body.ahead = {scale * ahead_x, scale * ahead_y};
+}
+
+double power_of(double base, int exponent) {
+    double result = 1.0;
+    for (; exponent > 0; exponent >>= 1) {
+        result *= (exponent & 1) != 0 ? base : 1.0;
+        base *= base;
+    }
+    return result;
 }
 
 } // namespace
@@ -44,46 +87,26 @@ inline Turn turn_by(double turn, double squared) {
 void Motion::advance(Body& body, int steps, double left_target_mm_s, double right_target_mm_s) const {
     // Both wheels have the same lag, so their mean (the way) and their difference (the turn) follow
     // it too: what is left of each to its target shrinks by the same part in every step.
-    const double target_way = 0.5 * (left_target_mm_s + right_target_mm_s) * step_s_;
-    const double target_turn = (right_target_mm_s - left_target_mm_s) * step_s_ * per_track_;
     const double left_rest = body.left_mm_s - left_target_mm_s;
     const double right_rest = body.right_mm_s - right_target_mm_s;
-    double way_rest = 0.5 * (left_rest + right_rest) * decay_way_s_;
-    double turn_rest = (right_rest - left_rest) * decay_way_s_ * per_track_;
-    double kept = 1.0; // of the rests, after the steps so far
-    double x = body.at.x;
-    double y = body.at.y;
-    double ahead_x = body.ahead.x;
-    double ahead_y = body.ahead.y;
-    double turned = 0.0;
-    double whole_way = 0.0;
-    for (int i = 0; i < steps; ++i) {
-        const double way = target_way + way_rest;
-        const double turn = target_turn + turn_rest;
-        way_rest *= decay_;
-        turn_rest *= decay_;
-        kept *= decay_;
-        const Turn t = turn_by(turn, turn * turn);
-        const double next_x = ahead_x * t.cosine + ahead_y * t.sine;
-        const double next_y = ahead_y * t.cosine - ahead_x * t.sine;
-        // The chord of the arc lies along the mean of the directions before and after.
-        const double chord = 0.5 * way * t.chord;
-        x += chord * (ahead_x + next_x);
-        y += chord * (ahead_y + next_y);
-        ahead_x = next_x;
-        ahead_y = next_y;
-        turned += turn;
-        whole_way += way;
+    const Settling way{0.5 * (left_target_mm_s + right_target_mm_s) * step_s_,
+                       0.5 * (left_rest + right_rest) * decay_way_s_};
+    const Settling turn{(right_target_mm_s - left_target_mm_s) * step_s_ * per_track_,
+                        (right_rest - left_rest) * decay_way_s_ * per_track_};
+    const double largest = std::max(std::abs(turn.target), std::abs(turn.target + turn.rest));
+    if (largest * largest <= series_limit) {
+        move<true>(body, steps, way, turn, decay_);
+    } else {
+        move<false>(body, steps, way, turn, decay_);
     }
-    // Rounding lets the length of the direction drift by parts in 1e16 a step.
-    const double scale = 1.5 - 0.5 * (ahead_x * ahead_x + ahead_y * ahead_y);
-    body.at = {x, y};
-    body.ahead = {scale * ahead_x, scale * ahead_y};
-    body.turned_rad += turned;
+    const double left_over = power_of(decay_, steps);
+    const double rests = (1.0 - left_over) / (1.0 - decay_); // the sum of what is left in each step
+    const double whole_way = steps * way.target + rests * way.rest;
+    body.turned_rad += steps * turn.target + rests * turn.rest;
     body.way_mm += whole_way;
     body.path_mm += std::abs(whole_way);
-    body.left_mm_s = left_target_mm_s + left_rest * kept;
-    body.right_mm_s = right_target_mm_s + right_rest * kept;
+    body.left_mm_s = left_target_mm_s + left_rest * left_over;
+    body.right_mm_s = right_target_mm_s + right_rest * left_over;
 }
 
 } // namespace vast_turn

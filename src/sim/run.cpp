@@ -131,7 +131,7 @@ public:
                 look(step);
                 next_look += look_steps_;
                 if (answer_.halted) {
-                    return finish(step, Ending::halted, "the logic said halt");
+                    return finish(step, Ending::halted, "its decision logic said halt");
                 }
             }
             obey(step);
@@ -148,6 +148,7 @@ private:
     double seconds(std::int64_t step) const { return static_cast<double>(step) * options_.step_ms / 1000.0; }
 
     void look(std::int64_t step) {
+        const double t_s = seconds(step);
         LookRecord record;
         eyes_.look(body_, run_.looks_done, look_, record);
         ++run_.looks_done;
@@ -156,9 +157,10 @@ private:
         decide_(look_, answer_);
         queue_.put({step + delay_steps_, settled_speed(scene_.robot(), scene_.robot().motors.left, answer_.left_pct),
                     settled_speed(scene_.robot(), scene_.robot().motors.right, answer_.right_pct)});
-        note_events(seconds(step));
+        note_events(t_s);
         if (options_.keep_looks) {
-            keep(step, record);
+            record.t_s = t_s;
+            keep(record);
         }
     }
 
@@ -173,8 +175,7 @@ private:
         }
     }
 
-    void keep(std::int64_t step, LookRecord& record) {
-        record.t_s = seconds(step);
+    void keep(LookRecord& record) {
         record.at = body_.at;
         record.heading_deg = start_heading_deg_ + to_degrees(body_.turned_rad);
         record.left_pct = static_cast<float>(answer_.left_pct);

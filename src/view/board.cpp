@@ -69,6 +69,10 @@ double Board::cost(const Box& box) const {
                            other.at.y > box.at.y + box.size.y || box.at.y > other.at.y + other.size.y;
         sum += apart ? 0.0 : on_label;
     }
+    const bool on_path = std::any_of(clear_.begin(), clear_.end(), [&box](Vec2 p) {
+        return p.x >= box.at.x && p.y >= box.at.y && p.x <= box.at.x + box.size.x && p.y <= box.at.y + box.size.y;
+    });
+    sum += on_path ? 12.0 : 0.0;
     constexpr int across = 16;
     constexpr int down = 4;
     for (int i = 0; i <= across; ++i) {

@@ -21,6 +21,9 @@ public:
     void draw_things(Canvas& canvas);
     void draw_scale(Canvas& canvas) const;
 
+    /// Labels keep off these points of the page as they do off tape.
+    void keep_clear(const std::vector<Vec2>& points) { clear_.insert(clear_.end(), points.begin(), points.end()); }
+
     /// Writes a label beside a point of the page, `gap` away: on the side where it covers the least
     /// tape and no other label, and stays on the board.
     void label(Canvas& canvas, Vec2 page_point, double gap, const std::string& words, const TextStyle& style);
@@ -35,6 +38,7 @@ private:
 
     const Course& course_;
     std::vector<Box> labels_;
+    std::vector<Vec2> clear_;
     Vec2 origin_;
     Vec2 size_;
     double scale_ = 1.0;

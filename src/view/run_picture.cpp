@@ -53,12 +53,13 @@ Ink colour_of(const std::vector<Acted>& acted, std::uint16_t rule) {
     return {rule_colours[static_cast<std::size_t>(at - acted.begin()) % rule_colours.size()], 1.0};
 }
 
-void draw_path(Canvas& canvas, const Board& board, const Run& run, const std::vector<Acted>& acted) {
+void draw_path(Canvas& canvas, Board& board, const Run& run, const std::vector<Acted>& acted) {
     std::vector<Vec2> whole;
     for (const LookRecord& look : run.looks) {
         whole.push_back(board.on_page(look.at));
     }
     whole.push_back(board.on_page(run.end_at));
+    board.keep_clear(whole);
     canvas.line(whole, {ink::paper.colour, 0.85}, 6.0);
     for (std::size_t i = 0; i < run.looks.size();) {
         const std::size_t first = i;

@@ -125,15 +125,15 @@ TEST_CASE("random looks never give anything but powers within 100 percent") {
             .insert(22, "let pivot_gain = 300\n"));
     Mind mind(plan);
     for (std::uint64_t i = 0; i < 20'000; ++i) {
-        const auto bits = random_bits(5, Stream::line_sensors, i);
+        const Draw draw = random_draw(5, Stream::line_sensors, i);
         Look in;
         in.clock_ms = static_cast<double>(i) * 10.0;
         in.sensors = 4;
-        in.line_bits = static_cast<std::uint8_t>(bits[0] & 15U);
-        in.offset = normal_from(bits[1]);
+        in.line_bits = static_cast<std::uint8_t>(draw[0] & 15U);
+        in.offset = NormalQuantile::table()(draw[1]);
         for (int k = 0; k < 4; ++k) {
-            in.sensor[k] = static_cast<double>((bits[2] >> (8 * k)) & 255U) / 255.0;
-            in.raw[k] = static_cast<double>((bits[3] >> (8 * k)) & 255U);
+            in.sensor[k] = draw[static_cast<std::size_t>(2 + k)] / 65535.0;
+            in.raw[k] = draw[static_cast<std::size_t>(2 + k)] / 64.0;
         }
         const Answer answer = ask(mind, in);
         REQUIRE(std::abs(answer.left_pct) <= 100.0);

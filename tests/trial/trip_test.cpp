@@ -81,7 +81,7 @@ TEST_CASE("a trip fails when it takes too long, ends otherwise or visits a place
                                                     "with time over (the time of 3 s was over); expected halt");
     Trip off = f.ferns();
     off.ends = Ending::off_course;
-    CHECK(because(f.take("left-first", off)) == "ended with halt (the logic said halt); expected off course");
+    CHECK(because(f.take("left-first", off)) == "ended with halt (its decision logic said halt); expected off course");
     Trip direct = f.ferns();
     direct.visits = {"sharp bend", "mist room"};
     const TripResult between = f.take("left-first", direct);

@@ -42,17 +42,14 @@ public:
 
     /// Mean reflectance 0..1 under a spot centred at `p`.
     double at(Vec2 p) const {
-        const double x = p.x * cells_per_mm_ + shift_;
-        const double y = p.y * cells_per_mm_ + shift_;
-        if (!(x >= 0.0 && y >= 0.0 && x < x_limit_ && y < y_limit_)) {
-            return beyond_;
-        }
-        const auto whole_x = static_cast<int>(x);
-        const auto whole_y = static_cast<int>(y);
-        const double fx = x - whole_x;
-        const double fy = y - whole_y;
-        const auto i = static_cast<unsigned>(whole_x);
-        const auto j = static_cast<unsigned>(whole_y);
+        // Beyond the board the margin's value holds for ever, so a point out there (or no number at
+        // all) may as well lie in the margin.
+        const double x = within(p.x * cells_per_mm_ + shift_, x_limit_);
+        const double y = within(p.y * cells_per_mm_ + shift_, y_limit_);
+        const auto i = static_cast<unsigned>(static_cast<int>(x));
+        const auto j = static_cast<unsigned>(static_cast<int>(y));
+        const double fx = x - static_cast<int>(x);
+        const double fy = y - static_cast<int>(y);
         const std::size_t tile_number = j / tile * tile_columns_ + i / tile;
         const std::uint16_t* cell = values_.data() + tile_number * (stored * stored) + (j % tile) * stored + i % tile;
         const double top = cell[0] + fx * (cell[1] - cell[0]);
@@ -61,6 +58,12 @@ public:
     }
 
 private:
+    /// 0 .. limit; 0 for what is no number.
+    static double within(double v, double limit) {
+        const double above = v > 0.0 ? v : 0.0;
+        return above < limit ? above : limit;
+    }
+
     static constexpr double full = 65535.0; // stands for reflectance 1: 257 times as fine as the painted surface
 
     // Values lie tile by tile, so that the few square centimetres under an array share a few pages of
@@ -74,7 +77,6 @@ private:
     double shift_ = 0.0;
     double x_limit_ = 0.0; // beyond which there is no next value to interpolate with
     double y_limit_ = 0.0;
-    double beyond_ = 0.0;
 };
 
 } // namespace vast_turn
