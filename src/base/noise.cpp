@@ -30,7 +30,7 @@ Draw random_draw(std::uint64_t seed, Stream stream, std::uint64_t index) {
     return draw;
 }
 
-NormalQuantile::NormalQuantile() : values_(std::size_t{1} << 16U) {
+NormalQuantile::NormalQuantile() : values_(std::size_t{1} << 14U) {
     const std::size_t half = values_.size() / 2;
     for (std::size_t i = 0; i < half; ++i) {
         const double x = quantile((static_cast<double>(i) + 0.5) / static_cast<double>(values_.size()));

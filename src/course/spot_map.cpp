@@ -145,24 +145,18 @@ SpotMap::SpotMap(const Surface& surface, Light light, double spot_mm) {
     const std::vector<float> values = filtered(padded, kernel);
     const auto columns = static_cast<std::size_t>(padded.columns);
     const auto rows = static_cast<std::size_t>(padded.rows);
-    tile_columns_ = (columns + tile - 1) / tile;
-    const std::size_t tile_rows = (rows + tile - 1) / tile;
-    values_.resize(tile_columns_ * tile_rows * stored * stored);
-    std::uint16_t* to = values_.data();
-    for (std::size_t top = 0; top < tile_rows * tile; top += tile) {
-        for (std::size_t left = 0; left < tile_columns_ * tile; left += tile) {
-            for (std::size_t j = top; j < top + stored; ++j) {
-                const float* row = values.data() + std::min(j, rows - 1) * columns;
-                for (std::size_t i = left; i < left + stored; ++i) {
-                    *to++ = static_cast<std::uint16_t>(row[std::min(i, columns - 1)] * static_cast<float>(full) + 0.5F);
-                }
-            }
+    block_row_ = (columns + block_columns) / block_columns * block_columns * block_rows;
+    values_.resize((rows + block_rows) / block_rows * block_row_);
+    for (std::size_t j = 0; j < rows; ++j) {
+        for (std::size_t i = 0; i < columns; ++i) {
+            const float scaled = values[j * columns + i] * static_cast<float>(full);
+            values_[row_offset(j) + column_offset(i)] = static_cast<std::uint16_t>(scaled + 0.5F);
         }
     }
     cells_per_mm_ = 1.0 / surface.cell_mm;
     shift_ = margin - 0.5;                       // a value stands for the middle of its cell
-    x_limit_ = static_cast<double>(columns - 1); // the tiles hold one more
-    y_limit_ = static_cast<double>(rows - 1);
+    x_limit_ = static_cast<double>(columns - 2); // so that there is always a next value
+    y_limit_ = static_cast<double>(rows - 2);
 }
 
 } // namespace vast_turn

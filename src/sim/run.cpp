@@ -145,7 +145,7 @@ public:
     }
 
 private:
-    double seconds(std::int64_t step) const { return static_cast<double>(step) * options_.step_ms / 1000.0; }
+    double seconds(std::int64_t step) const { return static_cast<double>(step) * step_s_; }
 
     void look(std::int64_t step) {
         const double t_s = seconds(step);
@@ -211,6 +211,7 @@ private:
     std::int64_t delay_steps_;
     Eyes eyes_;
     Body body_;
+    double step_s_ = options_.step_ms / 1000.0;
     double start_heading_deg_ = 0.0;
     Look look_;
     Answer answer_;

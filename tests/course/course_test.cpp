@@ -2,6 +2,7 @@
 
 #include <doctest/doctest.h>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 using namespace vast_turn;
 
@@ -39,4 +40,24 @@ TEST_CASE("starts and places are found by name; the first start without one") {
     CHECK(course.find_start("window") == nullptr);
     CHECK(course.find_place("dock") == course.places.data());
     CHECK(course.find_place("bench") == nullptr);
+}
+
+TEST_CASE("a gap on a closed tape may cross its seam only as two gaps, and the pieces cover the rest") {
+    const Tape loop{{{0, 0}, {100, 0}, {100, 100}, {0, 100}}, true, 19.0, {{0, 20}, {380, 20}}};
+    CHECK(pieces(loop) == "20,0..0,20 ");
+    double kept = 0.0;
+    for (const auto& piece : pieces_of(loop)) {
+        for (std::size_t i = 0; i + 1 < piece.size(); ++i) {
+            kept += length(piece[i + 1] - piece[i]);
+        }
+    }
+    CHECK(kept == doctest::Approx(360.0));
+}
+
+TEST_CASE("every way for a run to end has a name of its own") {
+    std::vector<std::string> names;
+    for (const Ending ending : {Ending::halted, Ending::off_course, Ending::lost, Ending::touched, Ending::time_over}) {
+        names.emplace_back(name_of(ending));
+    }
+    CHECK(fmt::format("{}", fmt::join(names, ",")) == "halt,off course,lost,touch,time over");
 }

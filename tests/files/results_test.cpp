@@ -6,20 +6,14 @@
 #include <nlohmann/json.hpp>
 #include <pugixml.hpp>
 
+#include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/plan_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
 
 using namespace vast_turn;
 
 namespace {
 
-struct FernHouse {
-    Course course = load_course("data/fern-house/fern-house.course.toml");
-    Robot robot = load_robot("data/fern-house/sprig-2.robot.toml");
-    Plan plan = load_plan("data/fern-house/left-first.plan");
-    Scene scene{course, robot};
+struct FernHouse : fixtures::FernHouse {
     Run run = drive(scene, plan);
 
     std::vector<PlanTrips> trips() const {

@@ -4,24 +4,17 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
-#include "support/fixtures.hpp"
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/plan_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
+#include "support/fern_house.hpp"
 
 using namespace vast_turn;
 
 namespace {
 
-struct FernHouse {
-    Course course = load_course("data/fern-house/fern-house.course.toml");
-    Robot robot = load_robot("data/fern-house/sprig-2.robot.toml");
-    Scene scene{course, robot};
-
-    TripResult take(const std::string& plan, Trip trip, std::uint64_t seed = 1) const {
+struct FernHouse : fixtures::FernHouse {
+    TripResult take(const std::string& name, const Trip& trip, std::uint64_t seed = 1) const {
         RunOptions options;
         options.seed = seed;
-        return take_trip(scene, load_plan("data/fern-house/" + plan + ".plan"), trip, options);
+        return take_trip(scene, other(name), trip, options);
     }
     const Trip& ferns() const { return course.trips[0]; }
     const Trip& pots() const { return course.trips[1]; }
@@ -55,8 +48,7 @@ TEST_CASE("a wrong turn is put down to the rule that acted at the fork, and name
     CHECK(parting.rule == 1);
     CHECK(parting.held_too == std::vector<int>{2});
     CHECK(length(parting.at - f.course.find_place("fork")->at) < 80.0);
-    const Plan plan = load_plan("data/fern-house/left-first.plan");
-    const auto lines = explain(plan, parting);
+    const auto lines = explain(f.plan, parting);
     REQUIRE(lines.size() == 4);
     CHECK(lines[2] == "by line 9: [#?] -> wheels(inside, cruise)");
     CHECK(lines[3] == "held too, but stands below: line 10: [?#] -> wheels(cruise, inside)");

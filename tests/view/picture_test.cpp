@@ -2,21 +2,15 @@
 
 #include <doctest/doctest.h>
 
+#include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
 #include "vast_turn/base/problem.hpp"
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/plan_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
 
 using namespace vast_turn;
 
 namespace {
 
-struct FernHouse {
-    Course course = load_course("data/fern-house/fern-house.course.toml");
-    Robot robot = load_robot("data/fern-house/sprig-2.robot.toml");
-    Plan plan = load_plan("data/fern-house/left-first.plan");
-    Scene scene{course, robot};
+struct FernHouse : fixtures::FernHouse {
     Run run = drive(scene, plan);
 };
 

@@ -21,14 +21,15 @@ using Draw = std::array<std::uint16_t, 8>;
 Draw random_draw(std::uint64_t seed, Stream stream, std::uint64_t index);
 
 /// Standard normal values (mean 0, standard deviation 1) from uniform 16-bit numbers: the normal
-/// quantile in the middle of each of 65,536 equal parts. So values lie at most 0.00004 apart where
-/// they are most frequent, and the largest is 4.3: fine enough for noise that ends up as counts.
+/// quantile in the middle of each of 16,384 equal parts (the lowest two bits do not count). So values
+/// lie 0.00015 apart where they are most frequent, and the largest is 4.0: fine enough for noise that
+/// ends up as counts, and small enough to stay in the processor's cache.
 class NormalQuantile {
 public:
     /// The one table; made at the first call, which any thread may do.
     static const NormalQuantile& table();
 
-    double operator()(std::uint16_t bits) const { return static_cast<double>(values_[bits]); }
+    double operator()(std::uint16_t bits) const { return static_cast<double>(values_[bits >> 2U]); }
 
 private:
     NormalQuantile();

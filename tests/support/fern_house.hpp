@@ -1,0 +1,25 @@
+#pragma once
+
+/// The demo data, read once a test.
+
+#include <string>
+
+#include "vast_turn/files/course_file.hpp"
+#include "vast_turn/files/plan_file.hpp"
+#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/sim/run.hpp"
+
+namespace fixtures {
+
+struct FernHouse {
+    vast_turn::Course course = vast_turn::load_course("data/fern-house/fern-house.course.toml");
+    vast_turn::Robot robot = vast_turn::load_robot("data/fern-house/sprig-2.robot.toml");
+    vast_turn::Plan plan = vast_turn::load_plan("data/fern-house/left-first.plan");
+    vast_turn::Scene scene{course, robot};
+
+    vast_turn::Plan other(const std::string& name) const {
+        return vast_turn::load_plan("data/fern-house/" + name + ".plan");
+    }
+};
+
+} // namespace fixtures
