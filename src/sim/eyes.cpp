@@ -35,16 +35,20 @@ void Eyes::noise(std::uint64_t look_number, double* counts) const {
 }
 
 void Eyes::raw_counts(const Body& body, std::uint64_t look_number, double* counts) const {
+    std::array<SpotMap::Spot, max_sensors> spots; // filled as far as there are sensors
     std::array<double, max_sensors> noise_counts{};
+    const Vec2 at = body.at;
+    const Vec2 ahead = body.ahead;
+    const std::size_t n = eyes_.size();
+    for (std::size_t i = 0; i < n; ++i) {
+        spots[i] = eyes_[i].surface->locate(from_robot(at, ahead, eyes_[i].at_mm));
+    }
     if (noisy_) {
         noise(look_number, noise_counts.data());
     }
-    const Vec2 at = body.at;
-    const Vec2 ahead = body.ahead;
     const Eye* eye = eyes_.data();
-    const std::size_t n = eyes_.size();
     for (std::size_t i = 0; i < n; ++i, ++eye) {
-        const double value = eye->counts * eye->surface->at(from_robot(at, ahead, eye->at_mm)) + noise_counts[i];
+        const double value = eye->counts * SpotMap::value(spots[i]) + noise_counts[i];
         const double above = value > 0.0 ? value : 0.0;
         counts[i] = static_cast<int>((above < eye->counts ? above : eye->counts) + 0.5);
     }

@@ -2,7 +2,6 @@
 #include <filesystem>
 #include <fstream>
 #include <map>
-#include <regex>
 #include <set>
 
 #include <doctest/doctest.h>
@@ -39,13 +38,13 @@ std::map<std::string, std::string> library_files() {
 
 /// What a file includes.
 std::vector<std::string> includes_of(const std::string& path) {
-    static const std::regex include(R"(^\s*#\s*include\s*[<"]([^>"]+)[>"])");
+    const std::string word = "#include ";
     std::vector<std::string> list;
     std::ifstream in(path);
     for (std::string line; std::getline(in, line);) {
-        std::smatch match;
-        if (std::regex_search(line, match, include)) {
-            list.push_back(match[1]);
+        if (line.starts_with(word) && line.size() > word.size() + 2) {
+            const std::size_t from = word.size() + 1;
+            list.push_back(line.substr(from, line.find_first_of(">\"", from) - from));
         }
     }
     return list;

@@ -41,22 +41,41 @@ public:
     SpotMap(const Surface& surface, Light light, double spot_mm);
 
     /// Mean reflectance 0..1 under a spot centred at `p`.
-    double at(Vec2 p) const {
+    double at(Vec2 p) const { return value(locate(p)); }
+
+    /// Where a reading comes from. Whoever wants several readings locates them all first: the memory
+    /// is asked for at once and is there when the values are taken.
+    struct Spot {
+        const std::uint16_t* left;
+        const std::uint16_t* right;
+        std::size_t upper;
+        std::size_t lower;
+        double fx;
+        double fy;
+    };
+
+    Spot locate(Vec2 p) const {
         // Beyond the board the margin's value holds for ever, so a point out there (or no number at
         // all) may as well lie in the margin.
         const double x = within(p.x * cells_per_mm_ + shift_, x_limit_);
         const double y = within(p.y * cells_per_mm_ + shift_, y_limit_);
         const auto i = static_cast<std::size_t>(static_cast<int>(x));
         const auto j = static_cast<std::size_t>(static_cast<int>(y));
-        const double fx = x - static_cast<int>(x);
-        const double fy = y - static_cast<int>(y);
-        const std::uint16_t* left = values_.data() + column_offset(i);
-        const std::uint16_t* right = values_.data() + column_offset(i + 1);
-        const std::size_t upper = row_offset(j);
-        const std::size_t lower = row_offset(j + 1);
-        const double top = left[upper] + fx * (right[upper] - left[upper]);
-        const double bottom = left[lower] + fx * (right[lower] - left[lower]);
-        return (top + fy * (bottom - top)) * (1.0 / full);
+        const Spot spot{values_.data() + column_offset(i),
+                        values_.data() + column_offset(i + 1),
+                        row_offset(j),
+                        row_offset(j + 1),
+                        x - static_cast<int>(x),
+                        y - static_cast<int>(y)};
+        __builtin_prefetch(spot.left + spot.upper);
+        __builtin_prefetch(spot.right + spot.lower);
+        return spot;
+    }
+
+    static double value(const Spot& s) {
+        const double top = s.left[s.upper] + s.fx * (s.right[s.upper] - s.left[s.upper]);
+        const double bottom = s.left[s.lower] + s.fx * (s.right[s.lower] - s.left[s.lower]);
+        return (top + s.fy * (bottom - top)) * (1.0 / full);
     }
 
 private:
@@ -75,9 +94,7 @@ private:
     static std::size_t column_offset(std::size_t i) {
         return i / block_columns * (block_columns * block_rows) + i % block_columns;
     }
-    std::size_t row_offset(std::size_t j) const {
-        return j / block_rows * block_row_ + j % block_rows * block_columns;
-    }
+    std::size_t row_offset(std::size_t j) const { return j / block_rows * block_row_ + j % block_rows * block_columns; }
 
     // There is a margin of cells beyond the board on every side.
     std::vector<std::uint16_t> values_;
