@@ -21,7 +21,7 @@ vast_turn::Plan follower();
 /// What a run came to; the three ways must agree on it but for noise.
 struct Outcome {
     double way_mm = 0.0;
-    double farthest_mm = 0.0; ///< from the middle of the tape, at any look
+    bool stayed = false; ///< still at the tape when the time was over
 };
 
 /// The library.

@@ -62,7 +62,7 @@ template <class World> Outcome run_loop(const vast_turn::Scene& scene, const vas
         world.step(left, right);
     }
     outcome.way_mm = world.way();
-    outcome.farthest_mm = scene.tape().distance(world.at()) < 100.0 ? 0.0 : 1e9;
+    outcome.stayed = scene.tape().distance(world.at()) < 100.0;
     return outcome;
 }
 
