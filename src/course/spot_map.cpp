@@ -138,6 +138,20 @@ std::vector<float> filtered(const Padded& in, const Kernel& kernel) {
 
 } // namespace
 
+void SpotMap::lay_out(std::size_t columns, std::size_t rows) {
+    constexpr std::size_t block_columns = 8;
+    constexpr std::size_t block_rows = 4;
+    constexpr std::size_t block = block_columns * block_rows;
+    const std::size_t row_of_blocks = (columns + block_columns - 1) / block_columns * block;
+    for (std::size_t i = 0; i < columns; ++i) {
+        column_.push_back(static_cast<std::uint32_t>(i / block_columns * block + i % block_columns));
+    }
+    for (std::size_t j = 0; j < rows; ++j) {
+        row_.push_back(static_cast<std::uint32_t>(j / block_rows * row_of_blocks + j % block_rows * block_columns));
+    }
+    values_.resize((rows + block_rows - 1) / block_rows * row_of_blocks);
+}
+
 SpotMap::SpotMap(const Surface& surface, Light light, double spot_mm) {
     const Kernel kernel = make_kernel(0.5 * spot_mm / surface.cell_mm);
     const int margin = 2 * kernel.reach + 2;
@@ -145,12 +159,11 @@ SpotMap::SpotMap(const Surface& surface, Light light, double spot_mm) {
     const std::vector<float> values = filtered(padded, kernel);
     const auto columns = static_cast<std::size_t>(padded.columns);
     const auto rows = static_cast<std::size_t>(padded.rows);
-    block_row_ = (columns + block_columns) / block_columns * block_columns * block_rows;
-    values_.resize((rows + block_rows) / block_rows * block_row_);
+    lay_out(columns, rows);
     for (std::size_t j = 0; j < rows; ++j) {
         for (std::size_t i = 0; i < columns; ++i) {
             const float scaled = values[j * columns + i] * static_cast<float>(full);
-            values_[row_offset(j) + column_offset(i)] = static_cast<std::uint16_t>(scaled + 0.5F);
+            values_[row_[j] + column_[i]] = static_cast<std::uint16_t>(scaled + 0.5F);
         }
     }
     cells_per_mm_ = 1.0 / surface.cell_mm;

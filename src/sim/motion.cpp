@@ -12,101 +12,103 @@ double settled_speed(const Robot& robot, const Motor& motor, double power_pct) {
     return power / 100.0 * motor.gain * robot.top_speed_mm_s;
 }
 
-Motion::Motion(const Robot& robot, double step_ms) : step_s_(step_ms / 1000.0), per_track_(1.0 / robot.track_mm) {
-    const double lag_s = robot.motors.lag_ms / 1000.0;
-    decay_ = lag_s > 0.0 ? std::exp(-step_s_ / lag_s) : 0.0;
-    decay_way_s_ = lag_s > 0.0 ? lag_s * -std::expm1(-step_s_ / lag_s) : 0.0;
-}
-
 namespace {
 
-/// What a step needs of its turn.
-struct Turn {
-    double sine;
-    double cosine;
-    double chord; // tan(turn/2) / (turn/2): by how much the mean of the two directions is too short
-};
+// Up to these the quadrature and the series below are exact to parts in 1e10 and in 1e15.
+constexpr double most_turn = 0.125; // of a stride, radians
+constexpr double most_lags = 0.25;  // of a stride, as a part of the lag
 
-/// The series are exact to double precision for turns that small, and a step's turn is small unless
-/// the step is long.
-constexpr double series_limit = 0.0063 * 0.0063;
-
-template <bool small> inline Turn turn_by(double turn) {
-    if constexpr (!small) {
-        const double half = 0.5 * turn;
-        return {std::sin(turn), std::cos(turn), half < 0.0 || half > 0.0 ? std::tan(half) / half : 1.0};
+/// Sine and cosine of small angles, by their Taylor series.
+template <std::size_t n>
+void small_turns(const std::array<double, n>& turn, std::array<double, n>& sine, std::array<double, n>& cosine) {
+    for (std::size_t i = 0; i < n; ++i) {
+        const double q = turn[i] * turn[i];
+        sine[i] = turn[i] * (1.0 - q * (1.0 / 6.0 - q * (1.0 / 120.0 - q * (1.0 / 5040.0 - q * (1.0 / 362880.0)))));
+        cosine[i] = 1.0 - q * (1.0 / 2.0 - q * (1.0 / 24.0 - q * (1.0 / 720.0 - q * (1.0 / 40320.0))));
     }
-    const double squared = turn * turn;
-    return {turn * (1.0 - squared * (1.0 / 6.0 - squared * (1.0 / 120.0))),
-            1.0 - squared * (0.5 - squared * (1.0 / 24.0)), 1.0 + squared * (1.0 / 12.0 + squared * (1.0 / 120.0))};
-}
-
-/// Way and turn of a step: what they settle at, and what is left to that in the first step.
-struct Settling {
-    double target;
-    double rest;
-};
-
-/// Moves the body's place and direction by some steps; `kept` is the part of a rest that is left
-/// after a step.
-template <bool small> void move(Body& body, int steps, Settling way, Settling turn, double kept) {
-    double x = body.at.x;
-    double y = body.at.y;
-    double ahead_x = body.ahead.x;
-    double ahead_y = body.ahead.y;
-    for (int i = 0; i < steps; ++i) {
-        const Turn t = turn_by<small>(turn.target + turn.rest);
-        const double next_x = ahead_x * t.cosine + ahead_y * t.sine;
-        const double next_y = ahead_y * t.cosine - ahead_x * t.sine;
-        // The chord of the arc lies along the mean of the directions before and after.
-        const double chord = 0.5 * (way.target + way.rest) * t.chord;
-        way.rest *= kept;
-        turn.rest *= kept;
-        x += chord * (ahead_x + next_x);
-        y += chord * (ahead_y + next_y);
-        ahead_x = next_x;
-        ahead_y = next_y;
-    }
-    // Rounding lets the length of the direction drift by parts in 1e16 a step.
-    const double scale = 1.5 - 0.5 * (ahead_x * ahead_x + ahead_y * ahead_y);
-    body.at = {x, y};
-    body.ahead = {scale * ahead_x, scale * ahead_y};
-}
-
-double power_of(double base, int exponent) {
-    double result = 1.0;
-    for (; exponent > 0; exponent >>= 1) {
-        result *= (exponent & 1) != 0 ? base : 1.0;
-        base *= base;
-    }
-    return result;
 }
 
 } // namespace
 
+Motion::Stride Motion::make_stride(double duration_s, double lag_s) {
+    constexpr std::array<double, points> place = {0.1127016653792583, 0.5, 0.8872983346207417, 1.0};
+    constexpr std::array<double, nodes> weight = {5.0 / 18.0, 8.0 / 18.0, 5.0 / 18.0};
+    Stride stride;
+    for (std::size_t i = 0; i < points; ++i) {
+        stride.time_s[i] = place[i] * duration_s;
+        stride.decay[i] = lag_s > 0.0 ? std::exp(-stride.time_s[i] / lag_s) : 0.0;
+        stride.gone_s[i] = lag_s > 0.0 ? lag_s * -std::expm1(-stride.time_s[i] / lag_s) : 0.0;
+    }
+    for (std::size_t i = 0; i < nodes; ++i) {
+        stride.weight_s[i] = weight[i] * duration_s;
+    }
+    return stride;
+}
+
+Motion::Motion(const Robot& robot, double step_ms) : per_track_(1.0 / robot.track_mm) {
+    const double step_s = step_ms / 1000.0;
+    const double lag_s = robot.motors.lag_ms / 1000.0;
+    const double fastest = robot.top_speed_mm_s * (robot.motors.left.gain + robot.motors.right.gain) * per_track_;
+    double stride_s = fastest > 0.0 ? most_turn / fastest : step_s;
+    if (lag_s > 0.0) {
+        stride_s = std::min(stride_s, most_lags * lag_s);
+    }
+    constexpr double most_units = 262144.0; // for a lag that is next to nothing beside the step
+    units_ = static_cast<int>(std::clamp(std::ceil(step_s / stride_s), 1.0, most_units));
+    const double unit_s = step_s / units_;
+    longest_ = static_cast<std::size_t>(std::clamp(stride_s / unit_s, 1.0, static_cast<double>(longest_stride)));
+    for (std::size_t n = 1; n <= longest_; ++n) {
+        strides_[n - 1] = make_stride(static_cast<double>(n) * unit_s, lag_s);
+    }
+}
+
+void Motion::move(Body& body, const Stride& stride, Pace& speed, Pace& turn) {
+    std::array<double, points> turned;
+    std::array<double, points> sine;
+    std::array<double, points> cosine;
+    for (std::size_t i = 0; i < points; ++i) {
+        turned[i] = turn.target * stride.time_s[i] + turn.rest * stride.gone_s[i];
+    }
+    small_turns(turned, sine, cosine);
+    double forward = 0.0;
+    double sideways = 0.0; // to the left of where it faced
+    for (std::size_t i = 0; i < nodes; ++i) {
+        const double way = stride.weight_s[i] * (speed.target + speed.rest * stride.decay[i]);
+        forward += way * cosine[i];
+        sideways += way * sine[i];
+    }
+    const Vec2 ahead = body.ahead;
+    body.at.x += forward * ahead.x + sideways * ahead.y;
+    body.at.y += forward * ahead.y - sideways * ahead.x;
+    const double x = ahead.x * cosine[nodes] + ahead.y * sine[nodes];
+    const double y = ahead.y * cosine[nodes] - ahead.x * sine[nodes];
+    // Rounding lets the length of the direction drift by parts in 1e16 a stride.
+    const double scale = 1.5 - 0.5 * (x * x + y * y);
+    body.ahead = {scale * x, scale * y};
+    const double way = speed.target * stride.time_s[nodes] + speed.rest * stride.gone_s[nodes];
+    body.way_mm += way;
+    body.path_mm += std::abs(way);
+    body.turned_rad += turned[nodes];
+    speed.rest *= stride.decay[nodes];
+    turn.rest *= stride.decay[nodes];
+}
+
 void Motion::advance(Body& body, int steps, double left_target_mm_s, double right_target_mm_s) const {
-    // Both wheels have the same lag, so their mean (the way) and their difference (the turn) follow
-    // it too: what is left of each to its target shrinks by the same part in every step.
+    // Both wheels have the same lag, so their mean (the speed) and their difference (the turn) follow it too.
     const double left_rest = body.left_mm_s - left_target_mm_s;
     const double right_rest = body.right_mm_s - right_target_mm_s;
-    const Settling way{0.5 * (left_target_mm_s + right_target_mm_s) * step_s_,
-                       0.5 * (left_rest + right_rest) * decay_way_s_};
-    const Settling turn{(right_target_mm_s - left_target_mm_s) * step_s_ * per_track_,
-                        (right_rest - left_rest) * decay_way_s_ * per_track_};
-    const double largest = std::max(std::abs(turn.target), std::abs(turn.target + turn.rest));
-    if (largest * largest <= series_limit) {
-        move<true>(body, steps, way, turn, decay_);
-    } else {
-        move<false>(body, steps, way, turn, decay_);
+    Pace speed{0.5 * (left_target_mm_s + right_target_mm_s), 0.5 * (left_rest + right_rest)};
+    Pace turn{(right_target_mm_s - left_target_mm_s) * per_track_, (right_rest - left_rest) * per_track_};
+    auto units = static_cast<std::size_t>(steps) * static_cast<std::size_t>(units_);
+    for (; units > longest_; units -= longest_) {
+        move(body, strides_[longest_ - 1], speed, turn);
     }
-    const double left_over = power_of(decay_, steps);
-    const double rests = (1.0 - left_over) / (1.0 - decay_); // the sum of what is left in each step
-    const double whole_way = steps * way.target + rests * way.rest;
-    body.turned_rad += steps * turn.target + rests * turn.rest;
-    body.way_mm += whole_way;
-    body.path_mm += std::abs(whole_way);
-    body.left_mm_s = left_target_mm_s + left_rest * left_over;
-    body.right_mm_s = right_target_mm_s + right_rest * left_over;
+    if (units > 0) {
+        move(body, strides_[units - 1], speed, turn);
+    }
+    const double half = 0.5 * turn.rest / per_track_;
+    body.left_mm_s = left_target_mm_s + speed.rest - half;
+    body.right_mm_s = right_target_mm_s + speed.rest + half;
 }
 
 } // namespace vast_turn

@@ -65,6 +65,22 @@ TEST_CASE("a wheel reaches 1 - 1/e of its speed after one time constant, and its
     }
 }
 
+TEST_CASE("speeding up through a turn leads to the same place at any step") {
+    Robot robot = fixtures::ideal_robot(2);
+    for (const double lag_ms : {0.02, 3.0, 60.0, 700.0}) {
+        robot.motors.lag_ms = lag_ms;
+        const Body fine = driven(robot, 0.05, 16000, -90.0, 310.0);
+        for (const double step_ms : {0.5, 1.0, 6.25, 100.0, 800.0}) {
+            CAPTURE(lag_ms);
+            CAPTURE(step_ms);
+            const Body body = driven(robot, step_ms, static_cast<int>(800.0 / step_ms), -90.0, 310.0);
+            CHECK(length(body.at - fine.at) < 1e-6);
+            CHECK(length(body.ahead - fine.ahead) < 1e-9);
+            CHECK(body.right_mm_s == doctest::Approx(fine.right_mm_s).epsilon(1e-12));
+        }
+    }
+}
+
 TEST_CASE("driving there and back ends where it began; the way is net, the path is not") {
     const Robot robot = fixtures::ideal_robot(2);
     Body body = driven(robot, 1.0, 700, 130.0, 170.0);

@@ -61,10 +61,12 @@ public:
         const double y = within(p.y * cells_per_mm_ + shift_, y_limit_);
         const auto i = static_cast<std::size_t>(static_cast<int>(x));
         const auto j = static_cast<std::size_t>(static_cast<int>(y));
-        const Spot spot{values_.data() + column_offset(i),
-                        values_.data() + column_offset(i + 1),
-                        row_offset(j),
-                        row_offset(j + 1),
+        const std::uint32_t* column = column_.data() + i;
+        const std::uint32_t* row = row_.data() + j;
+        const Spot spot{values_.data() + column[0],
+                        values_.data() + column[1],
+                        row[0],
+                        row[1],
                         x - static_cast<int>(x),
                         y - static_cast<int>(y)};
         __builtin_prefetch(spot.left + spot.upper);
@@ -87,18 +89,14 @@ private:
 
     static constexpr double full = 65535.0; // stands for reflectance 1: 257 times as fine as the painted surface
 
-    // Values lie in blocks of 8 x 4, one cache line each, so that a robot that moves in any direction
-    // stays on a line for several looks; rows would give it a new one for every cell it moves down.
-    static constexpr std::size_t block_columns = 8;
-    static constexpr std::size_t block_rows = 4;
-    static std::size_t column_offset(std::size_t i) {
-        return i / block_columns * (block_columns * block_rows) + i % block_columns;
-    }
-    std::size_t row_offset(std::size_t j) const { return j / block_rows * block_row_ + j % block_rows * block_columns; }
+    /// Values lie in blocks of 8 x 4, one cache line each, so that a robot that moves in any direction
+    /// stays on a line for several looks; rows would give it a new one for every cell it moves down.
+    void lay_out(std::size_t columns, std::size_t rows);
 
     // There is a margin of cells beyond the board on every side.
     std::vector<std::uint16_t> values_;
-    std::size_t block_row_ = 0; // values in a row of blocks
+    std::vector<std::uint32_t> column_; // where a column's values begin, from the first of its row
+    std::vector<std::uint32_t> row_;    // where a row's begin
     double cells_per_mm_ = 1.0;
     double shift_ = 0.0;
     double x_limit_ = 0.0; // beyond which there is no next value to interpolate with
