@@ -20,11 +20,12 @@ say "installed library"
 scripts/test-installed.sh build
 
 say "tests under the address and undefined behaviour sanitizers"
-cmake -S . -B build-sanitize -G Ninja -DCMAKE_BUILD_TYPE=Debug -DVAST_TURN_SANITIZE=ON -DCMAKE_CXX_FLAGS_DEBUG="-O1" > /dev/null
+cmake -S . -B build-sanitize -G Ninja -DCMAKE_BUILD_TYPE=Debug -DVAST_TURN_SANITIZE=ON -DCMAKE_CXX_FLAGS_DEBUG="-O1" \
+    -DCMAKE_UNITY_BUILD=ON -DCMAKE_UNITY_BUILD_BATCH_SIZE=6 > /dev/null # jumbo files: half the time
 cmake --build build-sanitize
 ctest --test-dir build-sanitize --output-on-failure
 
 say "clang-tidy"
-scripts/tidy.sh build
+scripts/tidy.sh build-sanitize
 
 say "all done"

@@ -13,7 +13,7 @@ using namespace vast_turn;
 
 namespace {
 
-struct Options {
+struct DemoCall {
     std::string data;
     std::string output = "vturn-demo";
 };
@@ -95,7 +95,7 @@ private:
 
 void add_demo(CLI::App& app, Streams& streams, int& status) {
     CLI::App* command = app.add_subcommand("demo", "The whole tour on the demo data; writes its pictures");
-    auto options = std::make_shared<Options>();
+    auto options = std::make_shared<DemoCall>();
     command->add_option("--data", options->data, "folder of the demo data, when it is not found by itself");
     command->add_option("-o,--output", options->output, "folder for what it writes")->capture_default_str();
     command->footer(

@@ -14,7 +14,7 @@ using namespace vast_turn;
 
 namespace {
 
-struct Options {
+struct MapCall {
     std::string course;
     std::string picture;
     bool json = false;
@@ -56,7 +56,7 @@ void print_map(std::ostream& out, const Course& course) {
     print_columns(out, rows);
 }
 
-int show_map(const Streams& streams, const Options& options) {
+int show_map(const Streams& streams, const MapCall& options) {
     const Course course = load_course(options.course);
     if (!options.picture.empty()) {
         write_file(options.picture, draw_course(course, format_for(options.picture)));
@@ -74,7 +74,7 @@ int show_map(const Streams& streams, const Options& options) {
 void add_map(CLI::App& app, Streams& streams, int& status) {
     CLI::App* command =
         app.add_subcommand("map", "The course: starts, places, tape, markers, trips; and a picture of it to scale");
-    auto options = std::make_shared<Options>();
+    auto options = std::make_shared<MapCall>();
     command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
     command->add_option("-o,--output", options->picture, "draw it into this file (.png, .svg or .pdf)");
     command->add_flag("--json", options->json, "print JSON");

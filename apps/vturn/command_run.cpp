@@ -17,7 +17,7 @@ using namespace vast_turn;
 
 namespace {
 
-struct Options {
+struct RunCall {
     std::string course;
     std::string robot;
     std::string plan;
@@ -27,7 +27,7 @@ struct Options {
     RunOptions run;
 };
 
-int drive_once(const Streams& streams, const Options& options) {
+int drive_once(const Streams& streams, const RunCall& options) {
     std::vector<Problem> warnings;
     const Course course = load_course(options.course);
     const Robot robot = load_robot(options.robot);
@@ -55,7 +55,7 @@ int drive_once(const Streams& streams, const Options& options) {
 void add_run(CLI::App& app, Streams& streams, int& status) {
     CLI::App* command =
         app.add_subcommand("run", "Drives a robot over a course once: route, end, way, events; picture and trace");
-    auto options = std::make_shared<Options>();
+    auto options = std::make_shared<RunCall>();
     command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
     command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
     command->add_option("PLAN", options->plan, "plan file (*.plan)")->required();

@@ -13,7 +13,7 @@ using namespace vast_turn;
 
 namespace {
 
-struct Options {
+struct TableCall {
     std::string plan;
     bool json = false;
 };
@@ -60,7 +60,7 @@ void print_table(const Streams& streams, const Plan& plan, const HabitTable& tab
     streams.out << "  " << verdict << "\n";
 }
 
-int show_table(const Streams& streams, const Options& options) {
+int show_table(const Streams& streams, const TableCall& options) {
     std::vector<Problem> warnings;
     const Plan plan = load_plan(options.plan, &warnings);
     print_warnings(streams, warnings);
@@ -84,7 +84,7 @@ int show_table(const Streams& streams, const Options& options) {
 void add_table(CLI::App& app, Streams& streams, int& status) {
     CLI::App* command =
         app.add_subcommand("table", "Every pattern, in every habit: what the wheels do and which rule decides");
-    auto options = std::make_shared<Options>();
+    auto options = std::make_shared<TableCall>();
     command->add_option("PLAN", options->plan, "plan file (*.plan)")->required();
     command->add_flag("--json", options->json, "print JSON");
     command->footer("Example:\n  vturn table data/fern-house/left-first.plan\n\n"

@@ -17,7 +17,7 @@ using namespace vast_turn;
 
 namespace {
 
-struct Options {
+struct TripsCall {
     std::string course;
     std::string robot;
     std::vector<std::string> plans;
@@ -26,7 +26,7 @@ struct Options {
     RunOptions run;
 };
 
-int take_trips(const Streams& streams, const Options& options) {
+int take_trips(const Streams& streams, const TripsCall& options) {
     std::vector<Problem> warnings;
     const Course course = load_course(options.course);
     const Robot robot = load_robot(options.robot);
@@ -63,7 +63,7 @@ int take_trips(const Streams& streams, const Options& options) {
 void add_trips(CLI::App& app, Streams& streams, int& status) {
     CLI::App* command =
         app.add_subcommand("trips", "Route tests: does each plan go where the course's trips say, and if not, why");
-    auto options = std::make_shared<Options>();
+    auto options = std::make_shared<TripsCall>();
     command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
     command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
     command->add_option("PLAN", options->plans, "plan files, compared side by side")->required();

@@ -10,14 +10,6 @@
 
 namespace vast_turn {
 
-namespace {
-
-struct Free {
-    void operator()(cairo_surface_t* s) const { cairo_surface_destroy(s); }
-};
-
-} // namespace
-
 Board::Board(const Course& course, Vec2 at, Vec2 size) : course_(course) {
     scale_ = std::min(size.x / course.width_mm, size.y / course.height_mm);
     size_ = {scale_ * course.width_mm, scale_ * course.height_mm};
@@ -26,7 +18,7 @@ Board::Board(const Course& course, Vec2 at, Vec2 size) : course_(course) {
 
 void Board::draw_surface(Canvas& canvas) const {
     const Surface& surface = course_.surface;
-    const std::unique_ptr<cairo_surface_t, Free> image(
+    const std::unique_ptr<cairo_surface_t, FreeCairo> image(
         cairo_image_surface_create(CAIRO_FORMAT_RGB24, surface.columns, surface.rows));
     unsigned char* bytes = cairo_image_surface_get_data(image.get());
     const auto stride = static_cast<std::size_t>(cairo_image_surface_get_stride(image.get()));

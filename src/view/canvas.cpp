@@ -132,11 +132,6 @@ void Canvas::arrow(Vec2 a, Vec2 b, Ink colour, double width) {
 
 namespace {
 
-struct Free {
-    void operator()(cairo_surface_t* s) const { cairo_surface_destroy(s); }
-    void operator()(cairo_t* c) const { cairo_destroy(c); }
-};
-
 cairo_status_t append(void* closure, const unsigned char* data, unsigned int size) {
     static_cast<std::string*>(closure)->append(reinterpret_cast<const char*>(data), size);
     return CAIRO_STATUS_SUCCESS;
@@ -159,8 +154,8 @@ cairo_surface_t* make_surface(PictureFormat format, std::string& bytes) {
 
 std::string draw_page(PictureFormat format, const std::function<void(Canvas&)>& draw) {
     std::string bytes;
-    const std::unique_ptr<cairo_surface_t, Free> surface(make_surface(format, bytes));
-    const std::unique_ptr<cairo_t, Free> context(cairo_create(surface.get()));
+    const std::unique_ptr<cairo_surface_t, FreeCairo> surface(make_surface(format, bytes));
+    const std::unique_ptr<cairo_t, FreeCairo> context(cairo_create(surface.get()));
     Canvas canvas(context.get());
     canvas.fill_rect({0, 0}, {page_width, page_height}, ink::paper);
     draw(canvas);

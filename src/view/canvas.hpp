@@ -27,6 +27,15 @@ inline constexpr Ink fern{{38, 112, 72}, 1.0};
 inline constexpr Ink alarm{{186, 40, 52}, 1.0};
 } // namespace ink
 
+/// Left free at the edges of every page.
+inline constexpr double page_margin = 28.0;
+
+/// Gives a drawing library's object back.
+struct FreeCairo {
+    void operator()(cairo_surface_t* s) const { cairo_surface_destroy(s); }
+    void operator()(cairo_t* c) const { cairo_destroy(c); }
+};
+
 enum class Align { left, middle, right };
 
 struct TextStyle {

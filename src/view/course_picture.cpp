@@ -7,20 +7,19 @@ namespace vast_turn {
 
 namespace {
 
-constexpr double margin = 28.0;
-constexpr double head = 58.0;
-constexpr double side = 250.0;
+constexpr double course_head = 58.0;
+constexpr double course_side = 250.0;
 
 void draw_list(Canvas& canvas, const Course& course) {
-    const double x = page_width - side;
-    double y = head + 24.0;
+    const double x = page_width - course_side;
+    double y = course_head + 24.0;
     const auto heading = [&](const std::string& words) {
         canvas.text({x, y}, words, {14.0, ink::text, Align::left, true});
         y += 22.0;
     };
     const auto row = [&](const std::string& left, const std::string& right) {
         canvas.text({x, y}, canvas.fitted(left, 120.0, {13.0}), {13.0});
-        canvas.text({page_width - margin, y}, right, {12.0, ink::faint, Align::right, false, true});
+        canvas.text({page_width - page_margin, y}, right, {12.0, ink::faint, Align::right, false, true});
         y += 19.0;
     };
     heading("Starts");
@@ -45,8 +44,9 @@ void draw_list(Canvas& canvas, const Course& course) {
 
 std::string draw_course(const Course& course, PictureFormat format) {
     return draw_page(format, [&course](Canvas& canvas) {
-        canvas.text({margin, 38.0}, course.name, {22.0, ink::text, Align::left, true});
-        Board board(course, {margin, head}, {page_width - side - 2.0 * margin, page_height - head - 2.0 * margin});
+        canvas.text({page_margin, 38.0}, course.name, {22.0, ink::text, Align::left, true});
+        Board board(course, {page_margin, course_head},
+                    {page_width - course_side - 2.0 * page_margin, page_height - course_head - 2.0 * page_margin});
         board.draw_surface(canvas);
         board.draw_things(canvas);
         board.draw_places(canvas, true);

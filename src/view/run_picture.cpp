@@ -12,9 +12,8 @@ namespace vast_turn {
 
 namespace {
 
-constexpr double margin = 28.0;
-constexpr double head = 74.0;
-constexpr double side = 360.0;
+constexpr double run_head = 74.0;
+constexpr double run_side = 360.0;
 
 /// Colours that stay apart for colour-blind eyes as well, on light floor and dark tape; then again
 /// from the start.
@@ -106,21 +105,21 @@ std::string share(std::size_t looks, std::size_t all) {
 }
 
 void draw_legend(Canvas& canvas, const Plan* plan, const Run& run, const std::vector<Acted>& acted) {
-    const double x = page_width - side;
-    double y = head + 14.0;
+    const double x = page_width - run_side;
+    double y = run_head + 14.0;
     canvas.text({x, y}, "Path by acting rule", {14.0, ink::text, Align::left, true});
-    canvas.text({page_width - margin, y}, "of all looks", {12.0, ink::faint, Align::right});
+    canvas.text({page_width - page_margin, y}, "of all looks", {12.0, ink::faint, Align::right});
     for (const Acted& a : acted) {
         y += 26.0;
         canvas.line({{x, y - 4.0}, {x + 26.0, y - 4.0}}, colour_of(acted, a.rule), 5.0);
         const bool none = a.rule == no_rule || plan == nullptr;
         const TextStyle mono{12.5, ink::text, Align::left, false, true};
-        const double width = side - margin - 100.0;
+        const double width = run_side - page_margin - 100.0;
         const std::string words =
             none ? std::string(plan == nullptr ? "decided by code" : "no rule held")
                  : fmt::format("line {}  {}", plan->rules()[a.rule].line, plan->rules()[a.rule].condition);
         canvas.text({x + 36.0, y}, canvas.fitted(words, width, mono), mono);
-        canvas.text({page_width - margin, y}, share(a.looks, run.looks.size()),
+        canvas.text({page_width - page_margin, y}, share(a.looks, run.looks.size()),
                     {12.0, ink::faint, Align::right, false, true});
         if (!none) {
             y += 17.0;
@@ -132,13 +131,13 @@ void draw_legend(Canvas& canvas, const Plan* plan, const Run& run, const std::ve
 
 void draw_head(Canvas& canvas, const Scene& scene, const Plan* plan, const Run& run) {
     const std::string who = plan == nullptr ? std::string("own code") : plan->name();
-    canvas.text({margin, 36.0}, fmt::format("{}: {} on {}", scene.course().name, scene.robot().name, who),
+    canvas.text({page_margin, 36.0}, fmt::format("{}: {} on {}", scene.course().name, scene.robot().name, who),
                 {20.0, ink::text, Align::left, true});
     std::string route = run.start;
     for (const std::string& name : route_of(scene.course(), run)) {
         route += " \u2192 " + name;
     }
-    canvas.text({margin, 60.0},
+    canvas.text({page_margin, 60.0},
                 fmt::format("{}; {} after {:.2f} s, {:.0f} mm, {:.0f} mm/s in the mean", route, name_of(run.ending),
                             run.time_s, run.way_mm, run.mean_speed_mm_s()),
                 {14.0, ink::text});
@@ -148,8 +147,8 @@ void draw_head(Canvas& canvas, const Scene& scene, const Plan* plan, const Run& 
 
 std::string draw_run(const Scene& scene, const Plan* plan, const Run& run, PictureFormat format) {
     return draw_page(format, [&](Canvas& canvas) {
-        Board board(scene.course(), {margin, head},
-                    {page_width - side - 2.0 * margin, page_height - head - 2.0 * margin});
+        Board board(scene.course(), {page_margin, run_head},
+                    {page_width - run_side - 2.0 * page_margin, page_height - run_head - 2.0 * page_margin});
         const std::vector<Acted> acted = acted_rules(run);
         draw_head(canvas, scene, plan, run);
         board.draw_surface(canvas);

@@ -6,9 +6,9 @@
 #include "support/golden.hpp"
 #include "vast_turn/files/text_file.hpp"
 
+using fixtures::call_vturn;
 using fixtures::Called;
 using fixtures::Folder;
-using fixtures::vturn;
 
 namespace {
 
@@ -23,31 +23,31 @@ bool has(const std::string& text, const std::string& part) { return text.find(pa
 } // namespace
 
 TEST_CASE("outputs on the demo data are as recorded") {
-    golden::check("table-left-first.txt", vturn({"table", left}).out);
-    golden::check("table-gentle.txt", vturn({"table", gentle}).out);
-    golden::check("map.txt", vturn({"map", course}).out);
-    golden::check("run-left-first.txt", vturn({"run", course, robot, left}).out);
-    golden::check("run-gentle.txt", vturn({"run", course, robot, gentle}).out);
-    golden::check("trips.txt", vturn({"trips", course, robot, left, right}).out);
-    golden::check("trips.json", vturn({"trips", course, robot, left, right, "--json"}).out);
+    golden::check("table-left-first.txt", call_vturn({"table", left}).out);
+    golden::check("table-gentle.txt", call_vturn({"table", gentle}).out);
+    golden::check("map.txt", call_vturn({"map", course}).out);
+    golden::check("run-left-first.txt", call_vturn({"run", course, robot, left}).out);
+    golden::check("run-gentle.txt", call_vturn({"run", course, robot, gentle}).out);
+    golden::check("trips.txt", call_vturn({"trips", course, robot, left, right}).out);
+    golden::check("trips.json", call_vturn({"trips", course, robot, left, right, "--json"}).out);
 }
 
 TEST_CASE("run tells route and end; its exit status says whether the plan halted") {
-    const Called good = vturn({"run", course, robot, left});
+    const Called good = call_vturn({"run", course, robot, left});
     CHECK(good.status == 0);
     CHECK(has(good.out, "potting bench -> sharp bend"));
     CHECK(good.err.empty());
-    const Called off = vturn({"run", course, robot, gentle});
+    const Called off = call_vturn({"run", course, robot, gentle});
     CHECK(off.status == 1);
     CHECK(has(off.out, "off course"));
-    CHECK(vturn({"run", course, robot, left, "--limit-s", "2"}).status == 1);
+    CHECK(call_vturn({"run", course, robot, left, "--limit-s", "2"}).status == 1);
 }
 
 TEST_CASE("run draws and traces, and the seed matters") {
     const Folder folder;
     const auto trace = [&](const char* seed) {
-        CHECK(vturn({"run", course, robot, left, "--seed", seed, "-o", folder.file("r.svg"), "--trace",
-                     folder.file("t.csv")})
+        CHECK(call_vturn({"run", course, robot, left, "--seed", seed, "-o", folder.file("r.svg"), "--trace",
+                          folder.file("t.csv")})
                   .status == 0);
         return vast_turn::read_file(folder.file("t.csv"));
     };
@@ -55,29 +55,30 @@ TEST_CASE("run draws and traces, and the seed matters") {
     CHECK(one == trace("1"));
     CHECK(one != trace("2"));
     CHECK(folder.names() == std::vector<std::string>{"r.svg", "t.csv"});
-    const auto json = nlohmann::json::parse(vturn({"run", course, robot, left, "--json"}).out);
+    const auto json = nlohmann::json::parse(call_vturn({"run", course, robot, left, "--json"}).out);
     CHECK(json["ended"] == "halt");
 }
 
 TEST_CASE("nothing is written when an input is bad") {
     const Folder folder;
+    CHECK(call_vturn({"run", course, robot, "no.plan", "-o", folder.file("r.png"), "--trace", folder.file("t.csv")})
+              .status == 2);
     CHECK(
-        vturn({"run", course, robot, "no.plan", "-o", folder.file("r.png"), "--trace", folder.file("t.csv")}).status ==
+        call_vturn({"run", course, robot, left, "-o", folder.file("r.gif"), "--trace", folder.file("t.csv")}).status ==
         2);
-    CHECK(vturn({"run", course, robot, left, "-o", folder.file("r.gif"), "--trace", folder.file("t.csv")}).status == 2);
     CHECK(folder.names().empty());
 }
 
 TEST_CASE("map draws in every format and prints JSON") {
     const Folder folder;
     for (const char* name : {"m.png", "m.svg", "m.pdf"}) {
-        CHECK(vturn({"map", course, "-o", folder.file(name)}).status == 0);
+        CHECK(call_vturn({"map", course, "-o", folder.file(name)}).status == 0);
     }
     CHECK(folder.names().size() == 3);
-    const Called bad = vturn({"map", course, "-o", folder.file("m.bmp")});
+    const Called bad = call_vturn({"map", course, "-o", folder.file("m.bmp")});
     CHECK(bad.status == 2);
     CHECK(has(bad.err, "end it with .png, .svg or .pdf"));
-    CHECK(nlohmann::json::parse(vturn({"map", course, "--json"}).out)["course"] == "Fern house");
+    CHECK(nlohmann::json::parse(call_vturn({"map", course, "--json"}).out)["course"] == "Fern house");
 }
 
 TEST_CASE("trips: status 0 when all pass, 1 when one fails; JUnit beside the text") {
@@ -85,15 +86,15 @@ TEST_CASE("trips: status 0 when all pass, 1 when one fails; JUnit beside the tex
     const std::string only = folder.file("only.course.toml");
     const std::string text = vast_turn::read_file(course);
     vast_turn::write_file(only, text.substr(0, text.rfind("[[trip]]")));
-    CHECK(vturn({"trips", only, robot, left}).status == 0);
-    CHECK(vturn({"trips", only, robot, left, "--json"}).status == 0);
-    CHECK(vturn({"trips", only, robot, left, right, "--json"}).status == 1);
-    const Called both = vturn({"trips", course, robot, left, right, "--junit", folder.file("t.xml")});
+    CHECK(call_vturn({"trips", only, robot, left}).status == 0);
+    CHECK(call_vturn({"trips", only, robot, left, "--json"}).status == 0);
+    CHECK(call_vturn({"trips", only, robot, left, right, "--json"}).status == 1);
+    const Called both = call_vturn({"trips", course, robot, left, right, "--junit", folder.file("t.xml")});
     CHECK(both.status == 1);
     CHECK(has(both.out, "2 passed, 2 failed"));
     CHECK(has(vast_turn::read_file(folder.file("t.xml")), "<testsuite name=\"right first\""));
     vast_turn::write_file(only, text.substr(0, text.find("[[trip]]")));
-    const Called none = vturn({"trips", only, robot, left});
+    const Called none = call_vturn({"trips", only, robot, left});
     CHECK(none.status == 2);
     CHECK(has(none.err, "has no trips to take"));
 }
@@ -101,17 +102,17 @@ TEST_CASE("trips: status 0 when all pass, 1 when one fails; JUnit beside the tex
 TEST_CASE("table prints JSON and passes on warnings") {
     const Folder folder;
     vast_turn::write_file(folder.file("w.plan"), "plan \"w\"\nsensors 2\nhabit f {\n    [##] mirrored -> still\n}\n");
-    const Called called = vturn({"table", folder.file("w.plan")});
+    const Called called = call_vturn({"table", folder.file("w.plan")});
     CHECK(called.status == 0);
     CHECK(has(called.err, "warning: this rule is its own mirror image"));
     CHECK(has(called.out, "UNANSWERED"));
     CHECK(has(called.out, "3 of 4 patterns may be unanswered"));
-    CHECK(nlohmann::json::parse(vturn({"table", left, "--json"}).out)["plan"] == "left first");
+    CHECK(nlohmann::json::parse(call_vturn({"table", left, "--json"}).out)["plan"] == "left first");
 }
 
 TEST_CASE("the demo tells its story and leaves its pictures") {
     const Folder folder;
-    const Called called = vturn({"demo", "-o", folder.file("d")});
+    const Called called = call_vturn({"demo", "-o", folder.file("d")});
     CHECK(called.status == 0);
     CHECK(called.err.empty());
     CHECK(has(called.out, "the robot flies off"));
@@ -119,35 +120,35 @@ TEST_CASE("the demo tells its story and leaves its pictures") {
     for (const char* name : {"map.png", "gentle.png", "left-first.png", "left-first.csv", "trips.xml"}) {
         CHECK(vast_turn::read_file(folder.file(std::string("d/") + name)).size() > 100);
     }
-    const Called nowhere = vturn({"demo", "-o", "/dev/null/x"});
+    const Called nowhere = call_vturn({"demo", "-o", "/dev/null/x"});
     CHECK(nowhere.status == 2);
     CHECK(has(nowhere.err, "this folder cannot be made"));
 }
 
 TEST_CASE("every command has --help with an example that names it") {
-    const Called top = vturn({"--help"});
+    const Called top = call_vturn({"--help"});
     CHECK(top.status == 0);
     for (const char* command : {"demo", "table", "map", "run", "trips"}) {
         CAPTURE(command);
         CHECK(has(top.out, command));
-        const Called help = vturn({command, "--help"});
+        const Called help = call_vturn({command, "--help"});
         CHECK(help.status == 0);
         CHECK(has(help.out, std::string("Example:\n  vturn ") + command));
     }
-    CHECK(vturn({"--version"}).status == 0);
+    CHECK(call_vturn({"--version"}).status == 0);
 }
 
 TEST_CASE("a call that cannot be understood says why, with the nearest command") {
-    CHECK(has(vturn({"tabel", left}).err, "did you mean `table`?"));
-    CHECK(has(vturn({"run", course}).err, "ROBOT is required"));
-    CHECK(has(vturn({"run", course, robot, left, "--sed", "3"}).err, "--sed"));
-    CHECK(has(vturn({"run", course, robot, left, "--seed", "many"}).err, "many"));
+    CHECK(has(call_vturn({"tabel", left}).err, "did you mean `table`?"));
+    CHECK(has(call_vturn({"run", course}).err, "ROBOT is required"));
+    CHECK(has(call_vturn({"run", course, robot, left, "--sed", "3"}).err, "--sed"));
+    CHECK(has(call_vturn({"run", course, robot, left, "--seed", "many"}).err, "many"));
     for (const std::vector<std::string>& call : {std::vector<std::string>{},
                                                  {""},
                                                  {"tabel"},
                                                  {"run", course},
                                                  {"run", course, robot, left, "--step-ms", "0"}}) {
-        const Called called = vturn(call);
+        const Called called = call_vturn(call);
         CHECK(called.status == 2);
         CHECK(called.out.empty());
         CHECK_FALSE(called.err.empty());
@@ -157,9 +158,9 @@ TEST_CASE("a call that cannot be understood says why, with the nearest command")
 TEST_CASE("inputs that do not belong together are refused") {
     const Folder folder;
     vast_turn::write_file(folder.file("three.plan"), fixtures::plan_text(3, "else -> keep"));
-    const Called called = vturn({"run", course, robot, folder.file("three.plan")});
+    const Called called = call_vturn({"run", course, robot, folder.file("three.plan")});
     CHECK(called.status == 2);
     CHECK(has(called.err, "written for 3 line sensors"));
-    CHECK(vturn({"run", course, robot, left, "--start", "dock"}).status == 2);
-    CHECK(vturn({"run", robot, course, left}).status == 2);
+    CHECK(call_vturn({"run", course, robot, left, "--start", "dock"}).status == 2);
+    CHECK(call_vturn({"run", robot, course, left}).status == 2);
 }

@@ -12,9 +12,10 @@ using namespace vast_turn;
 
 namespace {
 
-std::string columns(const std::vector<std::vector<std::string>>& rows, const std::vector<std::size_t>& right = {}) {
+std::string columns(const std::vector<std::vector<std::string>>& rows,
+                    const std::vector<std::size_t>& to_the_right = {}) {
     std::ostringstream out;
-    vturn::print_columns(out, rows, right);
+    vturn::print_columns(out, rows, to_the_right);
     return out.str();
 }
 

@@ -13,7 +13,7 @@ using namespace vast_turn;
 
 namespace {
 
-struct FernHouse : fixtures::FernHouse {
+struct ResultHouse : fixtures::FernHouse {
     Run run = drive(scene, plan);
 
     std::vector<PlanTrips> trips() const {
@@ -37,7 +37,7 @@ std::vector<std::string> lines_of(const std::string& text) {
 } // namespace
 
 TEST_CASE("the trace has a line a look with time, pose, readings, pattern, rule and wheels") {
-    const FernHouse f;
+    const ResultHouse f;
     const auto lines = lines_of(trace_csv(f.run, f.robot, &f.plan));
     REQUIRE(lines.size() == f.run.looks.size() + 1);
     CHECK(
@@ -49,7 +49,7 @@ TEST_CASE("the trace has a line a look with time, pose, readings, pattern, rule 
 }
 
 TEST_CASE("a rule with quotation marks or commas stays one field of the trace") {
-    const FernHouse f;
+    const ResultHouse f;
     const Plan plan = fixtures::compiled(fixtures::plan_text(2, "clamp(offset, -1, 1) >= -1 -> still"));
     RunOptions options;
     options.time_limit_s = 0.01;
@@ -58,7 +58,7 @@ TEST_CASE("a rule with quotation marks or commas stays one field of the trace") 
 }
 
 TEST_CASE("the trace of own code leaves the rule empty") {
-    const FernHouse f;
+    const ResultHouse f;
     RunOptions options;
     options.time_limit_s = 0.01;
     const Run run = drive(f.scene, Decide([](const Look&, Answer& answer) { answer = Answer{}; }), options);
@@ -66,7 +66,7 @@ TEST_CASE("the trace of own code leaves the rule empty") {
 }
 
 TEST_CASE("a run as JSON") {
-    const FernHouse f;
+    const ResultHouse f;
     const auto json = nlohmann::json::parse(run_json(f.scene, f.plan, f.run));
     CHECK(json["plan"] == "left first");
     CHECK(json["ended"] == "halt");
@@ -78,7 +78,7 @@ TEST_CASE("a run as JSON") {
 }
 
 TEST_CASE("a course and a table as JSON") {
-    const FernHouse f;
+    const ResultHouse f;
     const auto course = nlohmann::json::parse(course_json(f.course));
     CHECK(course["places"].size() == 4);
     CHECK(course["tapes"][0]["width_mm"] == 19.0);
@@ -92,7 +92,7 @@ TEST_CASE("a course and a table as JSON") {
 }
 
 TEST_CASE("trips as JSON say what failed, where and by which rule") {
-    const FernHouse f;
+    const ResultHouse f;
     const auto json = nlohmann::json::parse(trips_json(f.scene, f.trips()));
     CHECK(json["passed"] == 1);
     CHECK(json["failed"] == 1);
@@ -105,7 +105,7 @@ TEST_CASE("trips as JSON say what failed, where and by which rule") {
 }
 
 TEST_CASE("trips as JUnit XML: a suite a plan, a case a trip") {
-    const FernHouse f;
+    const ResultHouse f;
     pugi::xml_document document;
     REQUIRE(document.load_string(trips_junit(f.scene, f.trips()).c_str()));
     const pugi::xml_node suite = document.child("testsuites").child("testsuite");
@@ -121,7 +121,7 @@ TEST_CASE("trips as JUnit XML: a suite a plan, a case a trip") {
 }
 
 TEST_CASE("names with markup and control characters stay valid XML") {
-    FernHouse f;
+    ResultHouse f;
     f.course.trips[0].name = "a<b>&\"\x01";
     pugi::xml_document document;
     REQUIRE(document.load_string(trips_junit(f.scene, f.trips()).c_str()));

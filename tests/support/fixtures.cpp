@@ -89,7 +89,7 @@ std::string powers(const Plan& plan, const std::vector<std::string>& patterns) {
     return list;
 }
 
-Called vturn(const std::vector<std::string>& arguments) {
+Called call_vturn(const std::vector<std::string>& arguments) {
     std::istringstream in;
     std::ostringstream out;
     std::ostringstream err;

@@ -40,7 +40,7 @@ struct Called {
     std::string out;
     std::string err;
 };
-Called vturn(const std::vector<std::string>& arguments);
+Called call_vturn(const std::vector<std::string>& arguments);
 
 /// The same as a program of its own, through a shell.
 Called program(const std::string& command);

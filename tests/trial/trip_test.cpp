@@ -10,7 +10,7 @@ using namespace vast_turn;
 
 namespace {
 
-struct FernHouse : fixtures::FernHouse {
+struct TripHouse : fixtures::FernHouse {
     TripResult take(const std::string& name, const Trip& trip, std::uint64_t seed = 1) const {
         RunOptions options;
         options.seed = seed;
@@ -25,7 +25,7 @@ std::string because(const TripResult& result) { return fmt::format("{}", fmt::jo
 } // namespace
 
 TEST_CASE("left first reaches the mist room, right first the dock, whatever the noise") {
-    const FernHouse f;
+    const TripHouse f;
     for (std::uint64_t seed = 1; seed <= 20; ++seed) {
         CAPTURE(seed);
         CHECK(f.take("left-first", f.ferns(), seed).passed);
@@ -36,7 +36,7 @@ TEST_CASE("left first reaches the mist room, right first the dock, whatever the 
 }
 
 TEST_CASE("a wrong turn is put down to the rule that acted at the fork, and names the one that held too") {
-    const FernHouse f;
+    const TripHouse f;
     const TripResult result = f.take("left-first", f.pots());
     CHECK(because(result) == "visited sharp bend, fork, mist room; expected sharp bend, fork, dock");
     REQUIRE(result.parting.has_value());
@@ -55,7 +55,7 @@ TEST_CASE("a wrong turn is put down to the rule that acted at the fork, and name
 }
 
 TEST_CASE("flying off at the bend is put down to the last rule that acted on a line that was seen") {
-    const FernHouse f;
+    const TripHouse f;
     const TripResult result = f.take("gentle", f.ferns());
     REQUIRE(result.parting.has_value());
     CHECK(result.run.ending == Ending::off_course);
@@ -66,7 +66,7 @@ TEST_CASE("flying off at the bend is put down to the last rule that acted on a l
 }
 
 TEST_CASE("a trip fails when it takes too long, ends otherwise or visits a place between") {
-    const FernHouse f;
+    const TripHouse f;
     Trip hurried = f.ferns();
     hurried.within_s = 3.0;
     CHECK(because(f.take("left-first", hurried)) == "visited sharp bend; expected sharp bend, fork, mist room; ended "
@@ -88,7 +88,7 @@ TEST_CASE("a trip fails when it takes too long, ends otherwise or visits a place
 }
 
 TEST_CASE("a trip may expect the robot to drive off or to be lost") {
-    const FernHouse f;
+    const TripHouse f;
     Trip trip = f.ferns();
     trip.visits = {"sharp bend"};
     trip.ends = Ending::off_course;
@@ -96,7 +96,7 @@ TEST_CASE("a trip may expect the robot to drive off or to be lost") {
 }
 
 TEST_CASE("a trip that names an unknown place or start is refused") {
-    const FernHouse f;
+    const TripHouse f;
     Trip trip = f.ferns();
     trip.visits = {"mist rom"};
     CHECK_THROWS_AS(f.take("gentle", trip), InputError);

@@ -63,12 +63,8 @@ public:
         const auto j = static_cast<std::size_t>(static_cast<int>(y));
         const std::uint32_t* column = column_.data() + i;
         const std::uint32_t* row = row_.data() + j;
-        const Spot spot{values_.data() + column[0],
-                        values_.data() + column[1],
-                        row[0],
-                        row[1],
-                        x - static_cast<int>(x),
-                        y - static_cast<int>(y)};
+        const Spot spot{values_.data() + column[0], values_.data() + column[1], row[0], row[1],
+                        x - static_cast<int>(x),    y - static_cast<int>(y)};
         __builtin_prefetch(spot.left + spot.upper);
         __builtin_prefetch(spot.right + spot.lower);
         return spot;
