@@ -55,6 +55,7 @@ int run(const std::vector<std::string>& arguments, Streams streams) {
     app.set_version_flag("--version", VTURN_VERSION);
     int status = passed;
     add_demo(app, streams, status);
+    add_calibrate(app, streams, status);
     add_table(app, streams, status);
     add_map(app, streams, status);
     add_run(app, streams, status);

@@ -24,7 +24,7 @@ struct RunCall {
     std::string picture;
     std::string trace;
     bool json = false;
-    RunOptions run;
+    DriveOptions drive;
 };
 
 int drive_once(const Streams& streams, const RunCall& options) {
@@ -35,7 +35,7 @@ int drive_once(const Streams& streams, const RunCall& options) {
     print_warnings(streams, warnings);
     const auto format = options.picture.empty() ? PictureFormat::png : format_for(options.picture);
     const Scene scene(course, robot);
-    const Run run = drive(scene, plan, options.run);
+    const Run run = drive(scene, plan, options.drive.filled_for(robot));
     if (!options.picture.empty()) {
         write_file(options.picture, draw_run(scene, &plan, run, format));
     }
@@ -61,14 +61,16 @@ void add_run(CLI::App& app, Streams& streams, int& status) {
     command->add_option("PLAN", options->plan, "plan file (*.plan)")->required();
     command->add_option("-o,--output", options->picture, "draw the path into this file (.png, .svg or .pdf)");
     command->add_option("--trace", options->trace, "write every look into this file (CSV)");
-    command->add_option("--start", options->run.start, "name of the start; the course's first when not given");
-    command->add_option("--limit-s", options->run.time_limit_s, "the run ends after this long")
+    command->add_option("--start", options->drive.run.start, "name of the start; the course's first when not given");
+    command->add_option("--limit-s", options->drive.run.time_limit_s, "the run ends after this long")
         ->capture_default_str()
         ->check(CLI::Range(0.001, 36000.0));
-    command->add_option("--off-course-mm", options->run.off_course_mm, "farther than this from any tape ends the run")
+    command
+        ->add_option("--off-course-mm", options->drive.run.off_course_mm,
+                     "farther than this from any tape ends the run")
         ->capture_default_str()
         ->check(CLI::Range(1.0, 100000.0));
-    add_run_options(*command, options->run);
+    add_drive_options(*command, options->drive);
     command->add_flag("--json", options->json, "print JSON");
     command->footer(
         "Example:\n  vturn run data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"

@@ -23,7 +23,7 @@ struct TripsCall {
     std::vector<std::string> plans;
     std::string junit;
     bool json = false;
-    RunOptions run;
+    DriveOptions drive;
 };
 
 int take_trips(const Streams& streams, const TripsCall& options) {
@@ -40,7 +40,7 @@ int take_trips(const Streams& streams, const TripsCall& options) {
     }
     print_warnings(streams, warnings);
     const Scene scene(course, robot);
-    const std::vector<PlanTrips> all = take_all(scene, plans, options.run);
+    const std::vector<PlanTrips> all = take_all(scene, plans, options.drive.filled_for(robot));
     if (!options.junit.empty()) {
         write_file(options.junit, trips_junit(scene, all));
     }
@@ -68,7 +68,7 @@ void add_trips(CLI::App& app, Streams& streams, int& status) {
     command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
     command->add_option("PLAN", options->plans, "plan files, compared side by side")->required();
     command->add_option("--junit", options->junit, "write the results into this file (JUnit XML)");
-    add_run_options(*command, options->run);
+    add_drive_options(*command, options->drive);
     command->add_flag("--json", options->json, "print JSON");
     command->footer(
         "Example:\n  vturn trips data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"

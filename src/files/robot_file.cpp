@@ -18,6 +18,16 @@ Motor read_motor(TomlTable table) {
     Motor motor;
     motor.gain = table.number("gain", {0.01, 2.0}, motor.gain);
     motor.reversed = table.flag("reversed", motor.reversed);
+    motor.output = table.text("output", "");
+    const std::string command = table.one_of("command", {"percent", "pwm", "servo"}, "percent");
+    if (command == "pwm") {
+        motor.command = CommandKind::pwm;
+        motor.span = table.number("span", {1.0, 65535.0});
+    } else if (command == "servo") {
+        motor.command = CommandKind::servo;
+        motor.neutral = table.number("neutral_deg", {-720.0, 720.0});
+        motor.span = table.number("span_deg", {0.1, 720.0});
+    }
     table.done();
     return motor;
 }
@@ -41,8 +51,24 @@ LineSensor read_sensor(TomlTable& table) {
     sensor.channel = table.text("channel", "");
     sensor.adc_max = table.whole("adc_max", {1.0, 65535.0}, sensor.adc_max);
     sensor.noise = table.number("noise", {0.0, 10000.0}, sensor.noise);
+    sensor.gain = table.number("gain", {0.01, 4.0}, sensor.gain);
     table.done();
     return sensor;
+}
+
+std::vector<ColourSensor> read_colour_sensors(TomlTable& root) {
+    std::vector<ColourSensor> sensors;
+    for (TomlTable& table : root.tables("colour_sensor")) {
+        ColourSensor sensor;
+        sensor.name = table.text("name");
+        sensor.at_mm = table.pair("at_mm", {-1000.0, 1000.0});
+        sensor.spot_mm = table.number("spot_mm", {0.5, 100.0}, sensor.spot_mm);
+        sensor.adc_max = table.whole("adc_max", {1.0, 65535.0}, sensor.adc_max);
+        sensor.noise = table.number("noise", {0.0, 10000.0}, sensor.noise);
+        table.done();
+        sensors.push_back(std::move(sensor));
+    }
+    return sensors;
 }
 
 std::vector<LineSensor> read_sensors(TomlTable& root) {
@@ -86,6 +112,7 @@ Robot parse_robot(std::string_view text, std::string_view file) {
     robot.delay_ms = root.number("delay_ms", {0.0, 10000.0}, robot.delay_ms);
     robot.motors = read_motors(root.table("motors"));
     robot.sensors = read_sensors(root);
+    robot.colour_sensors = read_colour_sensors(root);
     root.done();
     toml.finish();
     return robot;

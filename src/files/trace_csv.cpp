@@ -25,7 +25,7 @@ std::string quoted(const std::string& text) {
 std::string trace_csv(const Run& run, const Robot& robot, const Plan* plan) {
     fmt::memory_buffer out;
     const auto to = std::back_inserter(out);
-    fmt::format_to(to, "time_s,x_mm,y_mm,heading_deg");
+    fmt::format_to(to, "time_s,x_mm,y_mm,heading_deg,way_mm");
     for (std::size_t i = 1; i <= robot.sensors.size(); ++i) {
         fmt::format_to(to, ",raw_{}", i);
     }
@@ -34,7 +34,8 @@ std::string trace_csv(const Run& run, const Robot& robot, const Plan* plan) {
     }
     fmt::format_to(to, ",pattern,block,rule_line,rule,left_pct,right_pct\n");
     for (const LookRecord& look : run.looks) {
-        fmt::format_to(to, "{:.4f},{:.3f},{:.3f},{:.3f}", look.t_s, look.at.x, look.at.y, look.heading_deg);
+        fmt::format_to(to, "{:.4f},{:.3f},{:.3f},{:.3f},{:.3f}", look.t_s, look.at.x, look.at.y, look.heading_deg,
+                       look.way_mm);
         for (std::size_t i = 0; i < robot.sensors.size(); ++i) {
             fmt::format_to(to, ",{}", look.raw[i]);
         }

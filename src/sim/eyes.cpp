@@ -9,15 +9,25 @@
 
 namespace vast_turn {
 
-Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed)
+Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed, const Faults& faults)
     : reader_(calibration), seed_(seed), weights_(position_weights(scene.robot())) {
     const std::vector<LineSensor>& sensors = scene.robot().sensors;
     noisy_ = std::any_of(sensors.begin(), sensors.end(), [](const LineSensor& s) { return s.noise > 0.0; });
     std::vector<double> left_mm;
-    for (std::size_t i = 0; i < sensors.size(); ++i) {
-        eyes_.push_back(
-            {sensors[i].at_mm, static_cast<double>(sensors[i].adc_max), sensors[i].noise, &scene.seen_by(i)});
-        left_mm.push_back(sensors[i].at_mm.y);
+    for (std::size_t channel = 0; channel < sensors.size(); ++channel) {
+        const std::size_t source = faults.source(channel);
+        const LineSensor& sensor = sensors[source];
+        const SensorFault fault = faults.sensor(source);
+        const double most = sensors[channel].adc_max;
+        Eye eye{sensor.at_mm, most * sensor.gain, 0.0, most, sensor.noise, source, &scene.seen_by(source)};
+        if (fault.kind == SensorFaultKind::dim) {
+            eye.counts *= fault.value;
+        } else if (fault.kind != SensorFaultKind::none) {
+            eye.counts = eye.noise = 0.0;
+            eye.always = fault.kind == SensorFaultKind::stuck ? fault.value * most : 0.0;
+        }
+        eyes_.push_back(eye);
+        left_mm.push_back(sensors[channel].at_mm.y);
     }
     const int count = static_cast<int>(sensors.size());
     for (int bits = 0; bits < pattern_count(count); ++bits) {
@@ -35,22 +45,35 @@ void Eyes::noise(std::uint64_t look_number, double* counts) const {
 }
 
 void Eyes::raw_counts(const Body& body, std::uint64_t look_number, double* counts) const {
-    std::array<SpotMap::Spot, max_sensors> spots; // filled as far as there are sensors
-    std::array<double, max_sensors> noise_counts{};
+    Spots spots;
     const Vec2 at = body.at;
     const Vec2 ahead = body.ahead;
     const std::size_t n = eyes_.size();
     for (std::size_t i = 0; i < n; ++i) {
         spots[i] = eyes_[i].surface->locate(from_robot(at, ahead, eyes_[i].at_mm));
     }
+    count(spots, look_number, counts);
+}
+
+void Eyes::held_over(const std::vector<Vec2>& points, std::uint64_t look_number, double* counts) const {
+    Spots spots;
+    for (std::size_t i = 0; i < eyes_.size(); ++i) {
+        spots[i] = eyes_[i].surface->locate(points[eyes_[i].source]);
+    }
+    count(spots, look_number, counts);
+}
+
+void Eyes::count(const Spots& spots, std::uint64_t look_number, double* counts) const {
+    std::array<double, max_sensors> noise_counts{};
     if (noisy_) {
         noise(look_number, noise_counts.data());
     }
     const Eye* eye = eyes_.data();
+    const std::size_t n = eyes_.size();
     for (std::size_t i = 0; i < n; ++i, ++eye) {
-        const double value = eye->counts * SpotMap::value(spots[i]) + noise_counts[i];
+        const double value = eye->always + eye->counts * SpotMap::value(spots[i]) + noise_counts[i];
         const double above = value > 0.0 ? value : 0.0;
-        counts[i] = static_cast<int>((above < eye->counts ? above : eye->counts) + 0.5);
+        counts[i] = static_cast<int>((above < eye->most ? above : eye->most) + 0.5);
     }
 }
 

@@ -2,6 +2,8 @@
 
 /// What the robot's sensors report: from the surface under each spot to counts, readings and bits.
 
+#include <array>
+#include <cstddef>
 #include <cstdint>
 #include <vector>
 
@@ -11,25 +13,35 @@ namespace vast_turn {
 
 /// The line sensors of one run.
 ///
-/// A raw reading is adc_max times the mean reflectance under the spot, plus noise, rounded and kept
-/// within 0..adc_max. What disturbs a sensor (faults, drift, ambient light) belongs between the
-/// surface and the rounding, in `raw_counts`.
+/// A raw reading is adc_max times gain times the mean reflectance under the spot, plus noise, rounded
+/// and kept within 0..adc_max. Faults change which sensor a channel reads and what it gets.
 class Eyes {
 public:
-    Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed);
+    Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed, const Faults& faults = {});
+
+    /// Raw counts of all channels with each sensor held over a point of its own, and the robot away.
+    void held_over(const std::vector<Vec2>& points, std::uint64_t look_number, double* counts) const;
+
+    /// Raw counts of all channels with the robot standing somewhere.
+    void raw_counts(const Body& body, std::uint64_t look_number, double* counts) const;
 
     /// Fills the part of a look that the line sensors give, and the record's raw counts.
     void look(const Body& body, std::uint64_t look_number, Look& out, LookRecord& record);
 
 private:
-    void noise(std::uint64_t look_number, double* counts) const;
-    void raw_counts(const Body& body, std::uint64_t look_number, double* counts) const;
+    using Spots = std::array<SpotMap::Spot, max_sensors>; // filled as far as there are sensors
 
-    /// One sensor as the inner loop wants it.
+    void noise(std::uint64_t look_number, double* counts) const;
+    void count(const Spots& spots, std::uint64_t look_number, double* counts) const;
+
+    /// One channel as the inner loop wants it.
     struct Eye {
         Vec2 at_mm;
         double counts; ///< at full reflectance
+        double always; ///< in any light: what a stuck sensor gives
+        double most;   ///< end of the range
         double noise;
+        std::size_t source; ///< the sensor at its wire
         const SpotMap* surface;
     };
 

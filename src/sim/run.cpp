@@ -101,7 +101,8 @@ public:
           referee_(scene, options), look_steps_(std::max<std::int64_t>(
                                         1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
           delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
-          eyes_(scene, calibration_of(scene, options), options.seed), queue_(delay_steps_ / look_steps_ + 2) {
+          eyes_(scene, calibration_of(scene, options), options.seed, options.faults),
+          queue_(delay_steps_ / look_steps_ + 2) {
         const StartPose& start = start_of(scene.course(), options.start);
         run_.start = start.name;
         run_.seed = options.seed;
@@ -155,8 +156,8 @@ private:
         look_.clock_ms = static_cast<double>(step) * options_.step_ms;
         look_.way_mm = body_.way_mm;
         decide_(look_, answer_);
-        queue_.put({step + delay_steps_, settled_speed(scene_.robot(), scene_.robot().motors.left, answer_.left_pct),
-                    settled_speed(scene_.robot(), scene_.robot().motors.right, answer_.right_pct)});
+        const WheelSpeeds speeds = settled_speeds(scene_.robot(), options_.faults, answer_.left_pct, answer_.right_pct);
+        queue_.put({step + delay_steps_, speeds.left_mm_s, speeds.right_mm_s});
         note_events(t_s);
         if (options_.keep_looks) {
             record.t_s = t_s;
@@ -177,7 +178,8 @@ private:
 
     void keep(LookRecord& record) {
         record.at = body_.at;
-        record.heading_deg = start_heading_deg_ + to_degrees(body_.turned_rad);
+        record.heading_deg = static_cast<float>(start_heading_deg_ + to_degrees(body_.turned_rad));
+        record.way_mm = static_cast<float>(body_.way_mm);
         record.left_pct = static_cast<float>(answer_.left_pct);
         record.right_pct = static_cast<float>(answer_.right_pct);
         record.block = answer_.block;

@@ -13,8 +13,8 @@ Calibration calibrate_on(const Course& course, const Robot& robot) {
     Calibration calibration;
     for (const LineSensor& sensor : robot.sensors) {
         SensorLevels levels;
-        levels.floor_counts = sensor.adc_max * reflectance(course.floor, sensor.light);
-        levels.line_counts = sensor.adc_max * reflectance(course.line, sensor.light);
+        levels.floor_counts = sensor.adc_max * sensor.gain * reflectance(course.floor, sensor.light);
+        levels.line_counts = sensor.adc_max * sensor.gain * reflectance(course.line, sensor.light);
         calibration.sensors.push_back(levels);
     }
     return calibration;

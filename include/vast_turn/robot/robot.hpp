@@ -2,19 +2,44 @@
 
 /// The description of a robot: where its sensors are, what its motors do, when it looks.
 
+#include <cstdint>
 #include <string>
 #include <vector>
 
 #include "vast_turn/base/colour.hpp"
 #include "vast_turn/base/geometry.hpp"
+#include "vast_turn/sense/bench_readings.hpp"
 
 namespace vast_turn {
+
+/// What the controller gives a motor.
+enum class CommandKind : std::uint8_t {
+    percent, ///< -100..100
+    pwm,     ///< a count from 0 to `span`, and a direction
+    servo,   ///< an angle: `neutral` stands still, `span` degrees more or less are full power
+};
 
 /// One wheel's motor.
 struct Motor {
     double gain = 1.0;     ///< part of top_speed_mm_s that full power gives; 0.97 is a weak motor
     bool reversed = false; ///< mounted mirrored: its command has the other sign; has no effect on the run
+    CommandKind command = CommandKind::percent;
+    std::string output;   ///< what it is wired to, as the controller names it
+    double neutral = 0.0; ///< servo: the angle at which it stands, degrees
+    double span = 100.0;  ///< pwm: the count of full power; servo: degrees from neutral to full power
 };
+
+/// What stands at a motor's output for a power in percent.
+struct MotorCommand {
+    double value = 0.0;     ///< percent, count or degrees
+    bool backwards = false; ///< pwm: the direction line
+};
+
+/// The command for a power, which is clipped to +-100. PWM counts are whole.
+MotorCommand command_for(const Motor& motor, double power_pct);
+
+/// "percent", "pwm", "servo".
+const char* name_of(CommandKind kind);
 
 /// Both motors. A wheel's speed follows its target as a first-order lag.
 struct Motors {
@@ -32,6 +57,16 @@ struct LineSensor {
     std::string channel;      ///< the input that it is wired to, as the controller names it
     int adc_max = 1023;       ///< counts at full reflectance; readings lie in 0..adc_max
     double noise = 0.0;       ///< standard deviation in counts
+    double gain = 1.0;        ///< part of the light that it gets: height, dirt, a lamp that is weak
+};
+
+/// A sensor for colours, which counts red, green, blue and all light (clear).
+struct ColourSensor {
+    std::string name;
+    Vec2 at_mm;
+    double spot_mm = 9.0;
+    int adc_max = 4095; ///< counts of clear over a white surface
+    double noise = 0.0; ///< standard deviation in counts, each channel
 };
 
 /// A two-wheeled robot.
@@ -45,7 +80,11 @@ struct Robot {
     double delay_ms = 3.0;         ///< from a look to the moment the wheels get its answer; may exceed look_ms
     Motors motors;
     std::vector<LineSensor> sensors; ///< left to right, one to eight
+    std::vector<ColourSensor> colour_sensors;
 };
+
+/// What the robot file tells of the array: ranges and places.
+ArrayFacts array_facts(const Robot& robot);
 
 /// Weights of the sensors for the weighted position: their way to the left of the robot's middle as
 /// a part of the outermost one's, so -1..1. All 0 when every sensor lies on the middle.

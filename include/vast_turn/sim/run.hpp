@@ -11,6 +11,7 @@
 
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/plan/runtime/look.hpp"
+#include "vast_turn/robot/faults.hpp"
 #include "vast_turn/sense/calibration.hpp"
 #include "vast_turn/sim/motion.hpp"
 #include "vast_turn/sim/scene.hpp"
@@ -30,6 +31,7 @@ struct RunOptions {
     double lost_after_s = 3.2;              ///< tape nowhere under the array for longer than this ends the run
     double off_course_mm = 250.0;           ///< farther than this from any tape ends the run
     std::optional<Calibration> calibration; ///< on the course's own colours when not given
+    Faults faults;                          ///< put into the robot; none
     bool keep_looks = true;                 ///< record every look; a run without is a little faster
 };
 
@@ -37,7 +39,8 @@ struct RunOptions {
 struct LookRecord {
     double t_s = 0.0;
     Vec2 at;
-    double heading_deg = 0.0; ///< does not wrap
+    float heading_deg = 0.0F; ///< does not wrap
+    float way_mm = 0.0F;      ///< net way of the point midway between the wheels
     float left_pct = 0.0F;    ///< what the logic answered
     float right_pct = 0.0F;
     std::array<std::uint16_t, max_sensors> raw{}; ///< counts; those of the array come first

@@ -8,6 +8,7 @@
 #include <string_view>
 
 #include "vast_turn/plan/plan.hpp"
+#include "vast_turn/sense/calibrate.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {
@@ -19,6 +20,11 @@ std::optional<PictureFormat> picture_format(std::string_view path);
 
 /// The course to scale: surface, places, starts, things, walls.
 std::string draw_course(const Course& course, PictureFormat format);
+
+/// A calibration: for each sensor how often each count came over line and over floor, with the
+/// threshold between; below, the sweep as curves in which the peak walks across.
+std::string draw_calibration(const BenchReadings& readings, const CalibrationReport& report, const std::string& about,
+                             PictureFormat format);
 
 /// A run on its course: the path coloured by the rule that acted, the moments that matter, a legend
 /// of the rules with their share of the looks. `plan` is null when the decisions came from other
