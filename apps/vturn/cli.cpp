@@ -57,6 +57,7 @@ int run(const std::vector<std::string>& arguments, Streams streams) {
     add_demo(app, streams, status);
     add_calibrate(app, streams, status);
     add_table(app, streams, status);
+    add_ask(app, streams, status);
     add_map(app, streams, status);
     add_run(app, streams, status);
     add_trips(app, streams, status);

@@ -1,11 +1,17 @@
+#include <algorithm>
 #include <memory>
+#include <optional>
 
 #include <fmt/format.h>
 
 #include "commands.hpp"
 #include "print.hpp"
+#include "print_table.hpp"
 #include "vast_turn/files/plan_file.hpp"
 #include "vast_turn/files/results.hpp"
+#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/files/text_file.hpp"
+#include "vast_turn/view/picture.hpp"
 
 namespace vturn {
 
@@ -15,64 +21,57 @@ namespace {
 
 struct TableCall {
     std::string plan;
+    std::string robot;
+    std::string habit;
+    std::string picture;
+    bool each_pattern = false;
     bool json = false;
+    bool markdown = false;
 };
 
-std::vector<std::string> entry_cells(const Plan& plan, const TableRow& row, const TableEntry& entry, bool first) {
-    const RuleInfo& rule = plan.rules()[static_cast<std::size_t>(entry.rule)];
-    std::vector<std::string> cells;
-    cells.push_back(first ? to_marks(row.pattern) : "");
-    if (entry.wheels) {
-        cells.push_back(fmt::format("{:g}", entry.wheels->left_pct));
-        cells.push_back(fmt::format("{:g}", entry.wheels->right_pct));
-    } else {
-        cells.emplace_back(entry.keeps_motion ? "as" : "~");
-        cells.emplace_back(entry.keeps_motion ? "before" : "~");
+std::vector<HabitTable> tables_of(const Plan& plan, const Robot* robot, const std::string& habit) {
+    std::vector<HabitTable> tables =
+        pattern_tables(plan, robot != nullptr ? position_weights(*robot) : std::vector<double>{});
+    if (habit.empty()) {
+        return tables;
     }
-    cells.push_back(fmt::format("{}{}", rule.line, rule.is_twin ? "m" : ""));
-    cells.push_back(fmt::format("{} -> {}", rule.condition, rule.acts));
-    cells.push_back(entry.when.empty() ? "" : fmt::format("only when {}", entry.when));
-    return cells;
+    const auto at = std::find_if(tables.begin(), tables.end(), [&](const HabitTable& t) { return t.habit == habit; });
+    if (at == tables.end()) {
+        throw InputError(plan.file(),
+                         fmt::format("the plan has no habit `{}`{}", habit, did_you_mean(habit, plan.blocks())),
+                         fmt::format("its habits are {}", one_of(plan.blocks())));
+    }
+    return {*at};
 }
 
-void print_table(const Streams& streams, const Plan& plan, const HabitTable& table) {
-    const Paint paint(streams.colour);
-    std::vector<std::vector<std::string>> rows;
-    rows.push_back({"sees", "left %", "right %", "line", "rule", ""});
-    int unanswered = 0;
-    for (const TableRow& row : table.rows) {
-        bool first = true;
-        for (const TableEntry& entry : row.entries) {
-            rows.push_back(entry_cells(plan, row, entry, first));
-            first = false;
-        }
-        if (row.may_be_unanswered) {
-            ++unanswered;
-            rows.push_back(
-                {first ? to_marks(row.pattern) : "", "as", "before", "-", "UNANSWERED", first ? "" : "otherwise"});
-        }
-    }
-    streams.out << paint.strong(fmt::format("habit {}: {} patterns", table.habit, table.rows.size())) << "\n";
-    print_columns(streams.out, rows, {1, 2, 3});
-    const std::string verdict =
-        unanswered == 0 ? paint.good("every pattern is answered")
-                        : paint.bad(fmt::format("{} of {} patterns may be unanswered", unanswered, table.rows.size()));
-    streams.out << "  " << verdict << "\n";
-}
-
-int show_table(const Streams& streams, const TableCall& options) {
+int show_table(const Streams& streams, const TableCall& call) {
     std::vector<Problem> warnings;
-    const Plan plan = load_plan(options.plan, &warnings);
+    const Plan plan = load_plan(call.plan, &warnings);
     print_warnings(streams, warnings);
-    if (options.json) {
-        streams.out << table_json(plan);
+    const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
+    std::optional<Robot> robot;
+    if (!call.robot.empty()) {
+        robot = load_robot(call.robot);
+        check_fit(plan, *robot);
+    }
+    const TableLook look{robot ? &*robot : nullptr, call.each_pattern};
+    const std::vector<HabitTable> tables = tables_of(plan, look.robot, call.habit);
+    if (!call.picture.empty()) {
+        write_file(call.picture, draw_table(plan, tables.front(), look.robot, format));
+    }
+    if (call.json) {
+        streams.out << table_json(plan, tables, look.robot);
+        return passed;
+    }
+    if (call.markdown) {
+        streams.out << table_markdown(plan, tables, look);
         return passed;
     }
     streams.out << fmt::format("plan \"{}\" for {} sensor{}; # line, . floor, from the left\n", plan.name(),
                                plan.sensors(), plan.sensors() == 1 ? "" : "s");
-    for (const HabitTable& table : pattern_tables(plan)) {
+    for (const HabitTable& table : tables) {
         streams.out << "\n";
-        print_table(streams, plan, table);
+        print_table(streams, plan, table, look);
     }
     streams.out << fmt::format("\non the robot: {} bytes of memory, {} bytes of tables\n", plan.memory_bytes(),
                                plan.table_bytes());
@@ -86,10 +85,19 @@ void add_table(CLI::App& app, Streams& streams, int& status) {
         app.add_subcommand("table", "Every pattern, in every habit: what the wheels do and which rule decides");
     auto options = std::make_shared<TableCall>();
     command->add_option("PLAN", options->plan, "plan file (*.plan)")->required();
-    command->add_flag("--json", options->json, "print JSON");
-    command->footer("Example:\n  vturn table data/fern-house/left-first.plan\n\n"
-                    "A row with `only when` needs more than the pattern; the row below it acts otherwise.\n"
-                    "~ depends on a measured value; `m` behind a line marks the twin that `mirrored` adds.");
+    command->add_option("--robot", options->robot, "robot file: tells what the robot does with those powers");
+    command->add_option("--habit", options->habit, "this habit only");
+    command->add_option("-o,--output", options->picture,
+                        "draw the first habit's table, or that of --habit, into this file (.png, .svg or .pdf)");
+    command->add_flag("--each", options->each_pattern, "a row for every pattern, not one for all that act alike");
+    CLI::Option* json = command->add_flag("--json", options->json, "print JSON");
+    command->add_flag("--markdown", options->markdown, "print Markdown")->excludes(json);
+    command->footer(
+        "Example:\n  vturn table data/fern-house/five-wide.plan --robot data/fern-house/sprig-5.robot.toml -o "
+        "table.png\n\n"
+        "A row with `only when` needs more than the pattern; the row below it acts otherwise.\n"
+        "~ depends on a measured value: the number is for readings of exactly 0 and 1, when those decide.\n"
+        "`m` behind a line marks the twin that `mirrored` adds.");
     command->callback([options, &streams, &status] { status = show_table(streams, *options); });
 }
 

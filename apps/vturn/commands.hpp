@@ -9,6 +9,7 @@
 
 namespace vturn {
 
+void add_ask(CLI::App& app, Streams& streams, int& status);
 void add_calibrate(CLI::App& app, Streams& streams, int& status);
 void add_demo(CLI::App& app, Streams& streams, int& status);
 void add_map(CLI::App& app, Streams& streams, int& status);

@@ -81,6 +81,15 @@ void print_run(const Streams& streams, const Scene& scene, const Plan& plan, con
     }
 }
 
+void check_fit(const Plan& plan, const Robot& robot) {
+    if (plan.sensors() != static_cast<int>(robot.sensors.size())) {
+        throw InputError(plan.file(),
+                         fmt::format("the plan is written for {} line sensors, robot \"{}\" has {}", plan.sensors(),
+                                     robot.name, robot.sensors.size()),
+                         "use a robot and a plan that belong together");
+    }
+}
+
 void print_warnings(const Streams& streams, const std::vector<Problem>& warnings) { streams.err << to_text(warnings); }
 
 } // namespace vturn

@@ -47,6 +47,9 @@ vast_turn::PictureFormat format_for(const std::string& path);
 void print_run(const Streams& streams, const vast_turn::Scene& scene, const vast_turn::Plan& plan,
                const vast_turn::Run& run);
 
+/// Throws InputError when a plan is written for another number of sensors than the robot has.
+void check_fit(const vast_turn::Plan& plan, const vast_turn::Robot& robot);
+
 /// Warnings that came with an input, to the error stream.
 void print_warnings(const Streams& streams, const std::vector<vast_turn::Problem>& warnings);
 

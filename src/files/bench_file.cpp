@@ -53,10 +53,22 @@ Columns columns_of(CsvTable& table) {
     return columns;
 }
 
+/// Counts in a range that any converter and any scale fits into.
+double counts_at(CsvTable& table, std::size_t row, std::size_t column) {
+    constexpr double most = 1e7;
+    const double counts = table.number(row, column);
+    if (counts > most || counts < -most) {
+        table.fault(row, column, fmt::format("{:g} is no count of a sensor", counts),
+                    "counts lie between -1e7 and 1e7");
+        return 0.0;
+    }
+    return counts;
+}
+
 ColourCounts colour_at(CsvTable& table, std::size_t row, const Columns& columns) {
     ColourCounts colour{};
     for (std::size_t c = 0; c < colour.size(); ++c) {
-        colour[c] = table.number(row, columns.colours[c]);
+        colour[c] = counts_at(table, row, columns.colours[c]);
     }
     return colour;
 }
@@ -90,7 +102,7 @@ BenchReadings parse_bench(std::string_view text, std::string_view file, const st
                         "write line, floor, sweep, sweep-back or a marker's colour");
         }
         for (std::size_t i = 0; i < columns.sensors.size(); ++i) {
-            look.counts[i] = table.number(row, columns.sensors[i]);
+            look.counts[i] = counts_at(table, row, columns.sensors[i]);
         }
         if (!columns.colours.empty()) {
             look.colour = colour_at(table, row, columns);

@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "vast_turn/files/results.hpp"
+#include "vast_turn/robot/manoeuvre.hpp"
 
 namespace vast_turn {
 
@@ -78,9 +79,26 @@ Json parting_json(const Plan& plan, const Parting& parting) {
             {"held_too", others}};
 }
 
-Json entry_json(const Plan& plan, const TableEntry& entry) {
+Json wheels_json(const std::optional<Wheels>& wheels) {
+    return wheels ? Json::array({mm(wheels->left_pct), mm(wheels->right_pct)}) : Json(nullptr);
+}
+
+Json manoeuvre_json(const Manoeuvre& m) {
+    return {{"words", to_text(m)},
+            {"radius_mm", m.kind == ManoeuvreKind::straight ? Json(nullptr) : Json(mm(m.radius_mm))},
+            {"side", m.side > 0 ? "left" : (m.side < 0 ? "right" : "none")},
+            {"speed_mm_s", mm(m.speed_mm_s)},
+            {"turn_deg_s", mm(m.turn_deg_s)}};
+}
+
+Json entry_json(const Plan& plan, const TableEntry& entry, const Robot* robot) {
     Json json = {{"when", entry.when}, {"does", entry.does}, {"rule", rule_json(plan, entry.rule)}};
-    json["wheels_pct"] = entry.wheels ? Json::array({entry.wheels->left_pct, entry.wheels->right_pct}) : Json(nullptr);
+    json["wheels_pct"] = wheels_json(entry.wheels);
+    json["crisp_wheels_pct"] = wheels_json(entry.crisp);
+    const std::optional<Wheels> wheels = entry.wheels ? entry.wheels : entry.crisp;
+    if (robot != nullptr && wheels) {
+        json["robot"] = manoeuvre_json(manoeuvre_of(*robot, wheels->left_pct, wheels->right_pct));
+    }
     return json;
 }
 
@@ -122,14 +140,14 @@ std::string course_json(const Course& course) {
                     {"markers", markers}});
 }
 
-std::string table_json(const Plan& plan) {
+std::string table_json(const Plan& plan, const std::vector<HabitTable>& tables, const Robot* robot) {
     Json habits = Json::array();
-    for (const HabitTable& table : pattern_tables(plan)) {
+    for (const HabitTable& table : tables) {
         Json rows = Json::array();
         for (const TableRow& row : table.rows) {
             Json entries = Json::array();
             for (const TableEntry& entry : row.entries) {
-                entries.push_back(entry_json(plan, entry));
+                entries.push_back(entry_json(plan, entry, robot));
             }
             rows.push_back({{"pattern", to_marks(row.pattern)},
                             {"may_be_unanswered", row.may_be_unanswered},

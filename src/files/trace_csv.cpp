@@ -2,25 +2,10 @@
 
 #include <fmt/format.h>
 
+#include "files/csv_text.hpp"
 #include "vast_turn/files/results.hpp"
 
 namespace vast_turn {
-
-namespace {
-
-/// A field in quotation marks, those within it doubled (RFC 4180).
-std::string quoted(const std::string& text) {
-    std::string out = "\"";
-    for (const char c : text) {
-        out += c;
-        if (c == '"') {
-            out += '"';
-        }
-    }
-    return out + "\"";
-}
-
-} // namespace
 
 std::string trace_csv(const Run& run, const Robot& robot, const Plan* plan) {
     fmt::memory_buffer out;
@@ -45,7 +30,7 @@ std::string trace_csv(const Run& run, const Robot& robot, const Plan* plan) {
         fmt::format_to(to, ",{}", to_marks({look.line_bits, static_cast<int>(robot.sensors.size())}));
         if (plan != nullptr && look.rule != no_rule) {
             const RuleInfo& rule = plan->rules()[look.rule];
-            fmt::format_to(to, ",{},{},{}", rule.block, rule.line, quoted(rule.condition));
+            fmt::format_to(to, ",{},{},{}", rule.block, rule.line, csv_quoted(rule.condition));
         } else {
             fmt::format_to(to, ",{},,", plan != nullptr ? plan->blocks()[look.block] : std::string{});
         }

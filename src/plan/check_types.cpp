@@ -1,5 +1,7 @@
 #include "plan/check_types.hpp"
 
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "plan/words.hpp"
@@ -49,7 +51,8 @@ private:
         }
         switch (e.kind) {
         case ExprKind::constant: return {Base::number, e.unit};
-        case ExprKind::truth: return truth;
+        case ExprKind::truth:
+        case ExprKind::marker: return truth;
         case ExprKind::side: return {Base::side, {}};
         case ExprKind::pattern: return pattern(e);
         case ExprKind::name: return name(e);
@@ -89,6 +92,12 @@ private:
             e.text = e.kind == ExprKind::constant ? text : e.text;
             return e.type;
         }
+        const auto marker = std::find(names_.markers.begin(), names_.markers.end(), e.text);
+        if (marker != names_.markers.end()) {
+            e.kind = ExprKind::marker;
+            e.value = static_cast<double>(marker - names_.markers.begin());
+            return truth;
+        }
         if (const InputWord* input = find_input(e.text)) {
             return input->type;
         }
@@ -105,6 +114,7 @@ private:
         for (const auto& [let_name, value] : names_.lets) {
             known.push_back(let_name);
         }
+        known.insert(known.end(), names_.markers.begin(), names_.markers.end());
         return fault(e.span, fmt::format("nothing here is called `{}`{}", e.text, did_you_mean(e.text, known)),
                      fmt::format("use {}, or write let {} = ... above", one_of(value_words()), e.text));
     }

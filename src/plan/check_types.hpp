@@ -4,6 +4,7 @@
 
 #include <map>
 #include <string>
+#include <vector>
 
 #include "plan/syntax.hpp"
 
@@ -13,6 +14,7 @@ namespace vast_turn::lang {
 struct Names {
     int sensors = 0;
     Span sensors_span;
+    std::vector<std::string> markers;
     std::map<std::string, Expr> lets; // their values, as constants, truths or sides
 };
 

@@ -18,6 +18,7 @@ struct LaidBlock {
 struct CheckedPlan {
     std::string name;
     int sensors = 0;
+    std::vector<std::string> markers;
     std::vector<double> weights; // empty when the plan gives none
     std::vector<LaidBlock> blocks;
     Source source;

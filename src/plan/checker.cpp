@@ -25,6 +25,7 @@ public:
     void run() {
         out_.name = tree_.name;
         head();
+        markers();
         lets();
         collect_habits();
         for (Habit& habit : tree_.habits) {
@@ -59,6 +60,24 @@ private:
         }
     }
 
+    void markers() {
+        constexpr std::size_t most_markers = 16;
+        for (const MarkerName& marker : tree_.markers) {
+            if (spans_.contains(marker.name)) {
+                clash(marker.name, marker.span);
+                continue;
+            }
+            if (names_.markers.size() == most_markers) {
+                problems_.error(marker.span, fmt::format("a plan reacts to at most {} markers", most_markers),
+                                "leave out those that no rule names");
+                return;
+            }
+            spans_.emplace(marker.name, marker.span);
+            names_.markers.push_back(marker.name);
+        }
+        out_.markers = names_.markers;
+    }
+
     void lets() {
         for (Let& let : tree_.lets) {
             check_types(let.value, names_, out_.source, problems_);
@@ -70,7 +89,7 @@ private:
                                 "a let holds a number, a side or true or false, and lets above it");
                 let.value.type.base = Base::broken;
             }
-            if (names_.lets.contains(let.name)) {
+            if (spans_.contains(let.name)) {
                 clash(let.name, let.name_span);
             }
             names_.lets.emplace(let.name, let.value);

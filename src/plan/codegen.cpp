@@ -190,6 +190,7 @@ private:
     void leaf_value(const Expr& e) {
         switch (e.kind) {
         case ExprKind::pattern: return emit(Op::pattern, e.bits, e.mask);
+        case ExprKind::marker: return emit(Op::marker, static_cast<std::uint16_t>(e.value));
         case ExprKind::lasting: return emit(Op::watch, static_cast<std::uint16_t>(e.value));
         case ExprKind::name: {
             const Op op = find_input(e.text)->op;

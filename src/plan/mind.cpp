@@ -7,6 +7,7 @@ Mind::Mind(const Plan& plan)
 
 Mind::Mind(const Mind& other) : plan_(other.plan_), watches_(other.watches_), machine_(other.machine_) {
     machine_.attach(watches_.data());
+    machine_.follow(nullptr);
 }
 
 Mind& Mind::operator=(const Mind& other) {
@@ -15,6 +16,7 @@ Mind& Mind::operator=(const Mind& other) {
         watches_ = other.watches_;
         machine_ = other.machine_;
         machine_.attach(watches_.data());
+        machine_.follow(nullptr);
     }
     return *this;
 }

@@ -71,6 +71,8 @@ private:
     void top() {
         if (cursor_.is_word("sensors")) {
             sensors_line();
+        } else if (cursor_.is_word("markers")) {
+            markers_line();
         } else if (cursor_.is_word("weights")) {
             weights_line();
         } else if (cursor_.is_word("let")) {
@@ -95,7 +97,7 @@ private:
             cursor_.take();
             throw Unreadable{};
         }
-        const std::vector<std::string> words = {"sensors", "weights", "let", "habit"};
+        const std::vector<std::string> words = {"sensors", "markers", "weights", "let", "habit"};
         cursor_.fail(fmt::format("expected {} here, found {}{}", one_of(words), describe(token),
                                  token.kind == TokenKind::word ? did_you_mean(token.text, words) : std::string{}),
                      "rules stand inside a block: habit NAME { ... }");
@@ -119,6 +121,18 @@ private:
             tree_.sensors_span = {span.from, number.span.to};
         }
         line_must_end("the number of sensors");
+    }
+
+    void markers_line() {
+        const Span span = cursor_.take().span;
+        if (!tree_.markers.empty()) {
+            cursor_.problems().error(span, "markers is given twice", "put all names into one line");
+        }
+        do {
+            const Token name = name_of("a marker");
+            tree_.markers.push_back({name.text, name.span});
+        } while (cursor_.take_symbol(","));
+        line_must_end("the markers");
     }
 
     void weights_line() {

@@ -9,6 +9,7 @@
 #include "plan/checked.hpp"
 #include "plan/words.hpp"
 #include "vast_turn/plan/runtime/machine.hpp"
+#include "vast_turn/sense/line_position.hpp"
 
 namespace vast_turn {
 
@@ -116,7 +117,7 @@ bool looks_nothing_up(const lang::Act& motion) {
 }
 
 /// Asks the runtime itself: a program of one rule, one look.
-Wheels wheels_of(const Plan& plan, int rule) {
+Wheels wheels_of(const Plan& plan, int rule, Look look = {}) {
     const ProgramTables& tables = plan.tables();
     runtime::Rule only = tables.rules[static_cast<std::size_t>(rule)];
     only.mask = only.bits = 0;
@@ -127,11 +128,40 @@ Wheels wheels_of(const Plan& plan, int rule) {
     program.blocks = &block;
     program.watch_count = 0;
     runtime::Machine machine(program, nullptr);
-    Look look;
     look.sensors = tables.sensors;
     Answer answer;
     machine.look(look, answer);
     return {answer.left_pct, answer.right_pct};
+}
+
+/// Sensors read exactly 0 or 1.
+Look crisp_look(Pattern pattern, const std::vector<double>& weights) {
+    Look look;
+    look.line_bits = pattern.bits;
+    for (int i = 0; i < pattern.count; ++i) {
+        look.sensor[i] = (pattern.bits >> i) & 1;
+    }
+    look.offset = weighted_position(look.sensor, weights.data(), pattern.count, 0.0);
+    return look;
+}
+
+/// Whether the powers depend on nothing but readings; `offset` off the line is a memory.
+bool reads_sensors_alone(const lang::Act& motion, Pattern pattern) {
+    return std::none_of(motion.args.begin(), motion.args.end(), [pattern](const Expr& arg) {
+        return lang::any_part(arg, [pattern](const Expr& part) {
+            const bool plain = part.text == "seen" || (part.text == "offset" && pattern.bits != 0);
+            return part.kind == ExprKind::lasting || (part.kind == ExprKind::name && !plain) ||
+                   (part.kind == ExprKind::call && part.text == "raw");
+        });
+    });
+}
+
+std::vector<double> evenly_spaced(int sensors) {
+    std::vector<double> weights;
+    for (int i = 0; i < sensors; ++i) {
+        weights.push_back(sensors > 1 ? 1.0 - 2.0 * i / (sensors - 1) : 0.0);
+    }
+    return weights;
 }
 
 const lang::Rule& rule_at(const Plan& plan, int number) {
@@ -142,6 +172,15 @@ const lang::Rule& rule_at(const Plan& plan, int number) {
         number -= static_cast<int>(block.rules.size());
     }
     return plan.checked().blocks.back().rules.back();
+}
+
+std::optional<Wheels> crisp_wheels(const Plan& plan, const lang::Rule& rule, int number, Pattern pattern,
+                                   const std::vector<double>& weights) {
+    const lang::Act* motion = motion_of(rule);
+    if (motion == nullptr || motion->name == "keep" || !reads_sensors_alone(*motion, pattern)) {
+        return std::nullopt;
+    }
+    return wheels_of(plan, number, crisp_look(pattern, weights));
 }
 
 TableEntry entry_of(const Plan& plan, const lang::Rule& rule, int number, std::string when) {
@@ -155,7 +194,8 @@ TableEntry entry_of(const Plan& plan, const lang::Rule& rule, int number, std::s
     return entry;
 }
 
-TableRow row_of(const Plan& plan, const lang::LaidBlock& block, int first_rule, Pattern pattern) {
+TableRow row_of(const Plan& plan, const lang::LaidBlock& block, int first_rule, Pattern pattern,
+                const std::vector<double>& weights) {
     TableRow row{pattern, {}, true};
     for (std::size_t i = 0; i < block.rules.size() && row.may_be_unanswered; ++i) {
         const lang::Rule& rule = block.rules[i];
@@ -163,8 +203,12 @@ TableRow row_of(const Plan& plan, const lang::LaidBlock& block, int first_rule, 
         if (holds == Sure::no) {
             continue;
         }
-        row.entries.push_back(entry_of(plan, rule, first_rule + static_cast<int>(i),
-                                       holds == Sure::yes ? std::string{} : remaining(rule.condition, pattern)));
+        const int number = first_rule + static_cast<int>(i);
+        row.entries.push_back(
+            entry_of(plan, rule, number, holds == Sure::yes ? std::string{} : remaining(rule.condition, pattern)));
+        if (!row.entries.back().wheels) {
+            row.entries.back().crisp = crisp_wheels(plan, rule, number, pattern, weights);
+        }
         row.may_be_unanswered = holds != Sure::yes;
     }
     return row;
@@ -194,18 +238,39 @@ std::optional<Wheels> constant_wheels(const Plan& plan, int rule) {
     return wheels_of(plan, rule);
 }
 
-std::vector<HabitTable> pattern_tables(const Plan& plan) {
+std::vector<HabitTable> pattern_tables(const Plan& plan, const std::vector<double>& given) {
+    const std::vector<double> weights = given.empty() ? evenly_spaced(plan.sensors()) : given;
     std::vector<HabitTable> tables;
     int first_rule = 0;
     for (const lang::LaidBlock& block : plan.checked().blocks) {
         HabitTable table{block.name, {}};
         for (const Pattern pattern : all_patterns(plan.sensors())) {
-            table.rows.push_back(row_of(plan, block, first_rule, pattern));
+            table.rows.push_back(row_of(plan, block, first_rule, pattern, weights));
         }
         first_rule += static_cast<int>(block.rules.size());
         tables.push_back(std::move(table));
     }
     return tables;
+}
+
+std::vector<RowGroup> grouped(const HabitTable& table) {
+    const auto same_entry = [](const TableEntry& a, const TableEntry& b) {
+        return a.rule == b.rule && a.when == b.when && a.crisp == b.crisp;
+    };
+    std::vector<RowGroup> groups;
+    for (const TableRow& row : table.rows) {
+        const auto at = std::find_if(groups.begin(), groups.end(), [&](const RowGroup& group) {
+            return group.row->may_be_unanswered == row.may_be_unanswered &&
+                   std::equal(group.row->entries.begin(), group.row->entries.end(), row.entries.begin(),
+                              row.entries.end(), same_entry);
+        });
+        if (at == groups.end()) {
+            groups.push_back({{row.pattern}, &row});
+        } else {
+            at->patterns.push_back(row.pattern);
+        }
+    }
+    return groups;
 }
 
 std::vector<int> also_holding(const Plan& plan, int acting, Pattern pattern) {

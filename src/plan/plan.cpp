@@ -78,6 +78,13 @@ int Plan::sensors() const { return body_->checked.sensors; }
 const std::vector<RuleInfo>& Plan::rules() const { return body_->rules; }
 const std::vector<std::string>& Plan::blocks() const { return body_->blocks; }
 const std::vector<std::string>& Plan::texts() const { return body_->compiled.texts; }
+const std::vector<std::string>& Plan::markers() const { return body_->checked.markers; }
+
+bool Plan::reads(runtime::Op op) const {
+    const std::vector<runtime::Instruction>& code = tables().code;
+    return std::any_of(code.begin(), code.end(), [op](const runtime::Instruction& i) { return i.op == op; });
+}
+
 const ProgramTables& Plan::tables() const { return body_->compiled.tables; }
 const lang::CheckedPlan& Plan::checked() const { return body_->checked; }
 

@@ -35,6 +35,7 @@ enum class ExprKind : std::uint8_t {
     truth,    // value 0 or 1
     side,     // value +1 (left) or -1 (right)
     pattern,  // mask, bits; `text` its marks
+    marker,   // a marker's name; value is its number
     name,     // an input, or a let before the checker has put its value there
     call,     // `text`(args)
     unary,    // `text` is - or not
@@ -87,11 +88,17 @@ struct Let {
     Expr value;
 };
 
+struct MarkerName {
+    std::string name;
+    Span span;
+};
+
 struct PlanTree {
     std::string name;
     int sensors = 0; // 0 when not given, or not readable
     bool sensors_given = false;
     Span sensors_span;
+    std::vector<MarkerName> markers;
     std::vector<Expr> weights;
     Span weights_span;
     std::vector<Let> lets;

@@ -27,7 +27,7 @@ constexpr std::array<UnitWord, 9> units = {{
     {"percent", 1.0, none},
 }};
 
-constexpr std::array<InputWord, 7> inputs = {{
+constexpr std::array<InputWord, 9> inputs = {{
     {"offset", {Base::number, none}, Op::offset, false, true},
     {"seen", {Base::number, none}, Op::seen, false, false},
     {"last_side", {Base::side, none}, Op::last_side, false, true},
@@ -35,6 +35,8 @@ constexpr std::array<InputWord, 7> inputs = {{
     {"elapsed", {Base::number, ms}, Op::elapsed, true, false},
     {"looks", {Base::number, look_unit}, Op::looks, true, false},
     {"travelled", {Base::number, mm}, Op::travelled, true, false},
+    {"range", {Base::number, mm}, Op::range, false, false},
+    {"button", {Base::truth, none}, Op::button, false, false},
 }};
 
 const std::array<MotionWord, 7> motions = {{
@@ -62,10 +64,10 @@ constexpr std::array<std::string_view, 25> grammar_words = {
     "become", "markers", "var",     "guard", "errand", "do",   "done"};
 
 /// The rest of the language as it is designed: kept free so that a plan of today reads tomorrow.
-constexpr std::array<std::string_view, 33> later_words = {
-    "markers",  "var",     "guard",  "errand", "do",    "done",  "hold",    "fresh",  "till",  "over", "loop",
-    "widening", "if",      "set",    "track",  "light", "sound", "tell",    "button", "heard", "at",   "range",
-    "heading",  "battery", "turned", "rolled", "by",    "gyro",  "compass", "pid",    "ramp",  "of",   "wheel"};
+constexpr std::array<std::string_view, 30> later_words = {
+    "var",      "guard",  "errand", "do",    "done",  "hold",    "fresh", "till",  "over", "loop",
+    "widening", "if",     "set",    "track", "light", "sound",   "tell",  "heard", "at",   "heading",
+    "battery",  "turned", "rolled", "by",    "gyro",  "compass", "pid",   "ramp",  "of",   "wheel"};
 
 template <class Table> auto find_in(const Table& table, std::string_view word) -> decltype(table.data()) {
     const auto at = std::find_if(table.begin(), table.end(), [&](const auto& row) { return word == row.word; });

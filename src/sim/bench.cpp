@@ -52,6 +52,30 @@ std::optional<Strip> longest_strip(const Course& course) {
     return best;
 }
 
+/// Mean reflectance under a spot, each channel 0..1. A few looks do not pay for a filtered surface.
+std::array<double, 3> light_under(const Surface& surface, Vec2 p, double spot_mm) {
+    const double radius = 0.5 * spot_mm / surface.cell_mm;
+    const Vec2 middle{p.x / surface.cell_mm - 0.5, p.y / surface.cell_mm - 0.5};
+    std::array<double, 3> sum{};
+    double cells = 0.0;
+    for (int j = static_cast<int>(middle.y - radius); j <= static_cast<int>(middle.y + radius) + 1; ++j) {
+        for (int i = static_cast<int>(middle.x - radius); i <= static_cast<int>(middle.x + radius) + 1; ++i) {
+            const bool on_board = i >= 0 && j >= 0 && i < surface.columns && j < surface.rows;
+            if (length(Vec2{i - middle.x, j - middle.y}) <= std::max(radius, 0.5)) {
+                const Rgb c = on_board ? surface.at(i, j) : surface.beyond;
+                sum[0] += c.r;
+                sum[1] += c.g;
+                sum[2] += c.b;
+                cells += 1.0;
+            }
+        }
+    }
+    for (double& channel : sum) {
+        channel /= 255.0 * std::max(1.0, cells);
+    }
+    return sum;
+}
+
 class Bench {
 public:
     Bench(const Scene& scene, const BenchOptions& options)
@@ -60,12 +84,6 @@ public:
         for (std::size_t i = 0; i < robot_.sensors.size(); ++i) {
             const std::string& channel = robot_.sensors[i].channel;
             out_.channels.push_back(channel.empty() ? fmt::format("sensor_{}", i + 1) : channel);
-        }
-        if (!robot_.colour_sensors.empty()) {
-            const double spot = robot_.colour_sensors.front().spot_mm;
-            for (const Light light : {Light::red, Light::green, Light::blue}) {
-                colours_.emplace_back(course_.surface, light, spot);
-            }
         }
     }
 
@@ -147,7 +165,7 @@ private:
         BenchLook look;
         look.under = what;
         eyes_.held_over(points, look_, look.counts.data());
-        if (colour_point && !colours_.empty()) {
+        if (colour_point && !robot_.colour_sensors.empty()) {
             look.colour = colour_counts(*colour_point);
         }
         ++look_;
@@ -157,8 +175,9 @@ private:
     ColourCounts colour_counts(Vec2 p) const {
         const ColourSensor& sensor = robot_.colour_sensors.front();
         const Draw draw = random_draw(options_.seed, Stream::colour_sensor, look_);
-        std::array<double, 4> shares{colours_[0].at(p) / 3.0, colours_[1].at(p) / 3.0, colours_[2].at(p) / 3.0, 0.0};
-        shares[3] = shares[0] + shares[1] + shares[2];
+        const std::array<double, 3> light = light_under(course_.surface, p, sensor.spot_mm);
+        const std::array<double, 4> shares{light[0] / 3.0, light[1] / 3.0, light[2] / 3.0,
+                                           (light[0] + light[1] + light[2]) / 3.0};
         ColourCounts counts{};
         for (std::size_t i = 0; i < counts.size(); ++i) {
             const double value = sensor.adc_max * shares[i] + sensor.noise * NormalQuantile::table()(draw[i]);
@@ -237,7 +256,6 @@ private:
     const BenchOptions& options_;
     Eyes eyes_;
     Strip strip_;
-    std::vector<SpotMap> colours_;
     std::uint64_t hand_ = 0;
     std::uint64_t look_ = 0;
     BenchReadings out_;

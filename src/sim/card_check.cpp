@@ -7,7 +7,7 @@
 
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/plan/mind.hpp"
-#include "vast_turn/sense/line_position.hpp"
+#include "vast_turn/sim/array_reader.hpp"
 #include "vast_turn/sim/motion.hpp"
 
 namespace vast_turn {
@@ -101,11 +101,9 @@ CardStep step_with(const Robot& robot, const Plan& plan, const Faults& faults, c
     step.counts = counts_with(robot, faults, card, surfaces);
     Look look;
     std::copy(step.counts.begin(), step.counts.end(), look.raw);
-    step.pattern = LineReader(calibration).read(look.raw, look.sensor);
+    ArrayReader(robot, calibration).from_counts(look);
+    step.pattern = {look.line_bits, card.count};
     step.readings.assign(look.sensor, look.sensor + card.count);
-    look.sensors = static_cast<std::uint8_t>(card.count);
-    look.line_bits = step.pattern.bits;
-    look.offset = weighted_position(look.sensor, position_weights(robot).data(), card.count, 0.0);
     Answer answer;
     Mind mind(plan);
     mind(look, answer);

@@ -10,10 +10,9 @@
 namespace vast_turn {
 
 Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed, const Faults& faults)
-    : reader_(calibration), seed_(seed), weights_(position_weights(scene.robot())) {
+    : reader_(scene.robot(), calibration), seed_(seed) {
     const std::vector<LineSensor>& sensors = scene.robot().sensors;
     noisy_ = std::any_of(sensors.begin(), sensors.end(), [](const LineSensor& s) { return s.noise > 0.0; });
-    std::vector<double> left_mm;
     for (std::size_t channel = 0; channel < sensors.size(); ++channel) {
         const std::size_t source = faults.source(channel);
         const LineSensor& sensor = sensors[source];
@@ -27,11 +26,6 @@ Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t see
             eye.always = fault.kind == SensorFaultKind::stuck ? fault.value * most : 0.0;
         }
         eyes_.push_back(eye);
-        left_mm.push_back(sensors[channel].at_mm.y);
-    }
-    const int count = static_cast<int>(sensors.size());
-    for (int bits = 0; bits < pattern_count(count); ++bits) {
-        side_.push_back(side_of_line(static_cast<std::uint8_t>(bits), left_mm.data(), count, 0.0));
     }
 }
 
@@ -79,14 +73,9 @@ void Eyes::count(const Spots& spots, std::uint64_t look_number, double* counts) 
 
 void Eyes::look(const Body& body, std::uint64_t look_number, Look& out, LookRecord& record) {
     raw_counts(body, look_number, out.raw);
-    const Pattern pattern = reader_.read(out.raw, out.sensor);
-    out.sensors = static_cast<std::uint8_t>(pattern.count);
-    out.line_bits = pattern.bits;
-    out.offset = weighted_position(out.sensor, weights_.data(), pattern.count, out.offset);
-    const double side = side_[pattern.bits];
-    out.last_side = side > 0.0 || side < 0.0 ? side : out.last_side;
-    record.line_bits = pattern.bits;
-    for (std::size_t i = 0; i < static_cast<std::size_t>(pattern.count); ++i) {
+    reader_.from_counts(out);
+    record.line_bits = out.line_bits;
+    for (std::size_t i = 0; i < eyes_.size(); ++i) {
         record.raw[i] = static_cast<std::uint16_t>(out.raw[i]);
     }
 }

@@ -7,6 +7,7 @@
 #include <cstdint>
 #include <vector>
 
+#include "vast_turn/sim/array_reader.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {
@@ -46,11 +47,9 @@ private:
     };
 
     std::vector<Eye> eyes_;
-    LineReader reader_;
+    ArrayReader reader_;
     std::uint64_t seed_;
     bool noisy_;
-    std::vector<double> side_; // of each pattern; 0 for a balanced one
-    std::vector<double> weights_;
 };
 
 } // namespace vast_turn

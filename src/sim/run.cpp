@@ -1,7 +1,9 @@
 #include "vast_turn/sim/run.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -222,6 +224,20 @@ private:
     Run run_;
 };
 
+/// A plan that asks for what the robot cannot tell would wait for ever.
+void check_inputs(const Scene& scene, const Plan& plan) {
+    constexpr std::array<std::pair<runtime::Op, const char*>, 3> inputs = {
+        {{runtime::Op::range, "range"}, {runtime::Op::button, "button"}, {runtime::Op::marker, "a marker"}}};
+    for (const auto& [op, name] : inputs) {
+        if (plan.reads(op)) {
+            throw InputError(plan.file(),
+                             fmt::format("the plan asks for {}, which a simulated run does not feed yet; robot \"{}\"",
+                                         name, scene.robot().name),
+                             "try it look by look with vturn ask, or leave the rule out for the run");
+        }
+    }
+}
+
 } // namespace
 
 Run drive(const Scene& scene, const Decide& decide, const RunOptions& options) {
@@ -237,6 +253,7 @@ Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {
                                      scene.robot().name, sensors),
                          "use a robot and a plan that belong together");
     }
+    check_inputs(scene, plan);
     Mind mind(plan);
     return drive(scene, Decide(std::ref(mind)), options);
 }

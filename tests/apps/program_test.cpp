@@ -32,6 +32,8 @@ TEST_CASE("the program keeps results and diagnostics apart and has its exit stat
 TEST_CASE("examples print what their first lines promise") {
     golden::check("example-run-a-plan.txt", program(EXAMPLE_RUN_A_PLAN).out);
     golden::check("example-decide-in-code.txt", program(EXAMPLE_DECIDE_IN_CODE).out);
+    golden::check("example-calibrate.txt", program(EXAMPLE_CALIBRATE).out);
+    golden::check("example-bench-check.txt", program(EXAMPLE_BENCH_CHECK).out);
     CHECK(program(EXAMPLE_RUN_A_PLAN " nowhere").status == 2);
     CHECK(program(EXAMPLE_DECIDE_IN_CODE " nowhere").status == 2);
 }

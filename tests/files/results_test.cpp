@@ -42,7 +42,7 @@ TEST_CASE("the trace has a line a look with time, pose, readings, pattern, rule 
     REQUIRE(lines.size() == f.run.looks.size() + 1);
     CHECK(
         lines[0] ==
-        "time_s,x_mm,y_mm,heading_deg,raw_1,raw_2,reading_1,reading_2,pattern,block,rule_line,rule,left_pct,right_pct");
+        "time_s,x_mm,y_mm,heading_deg,way_mm,raw_1,raw_2,reading_1,reading_2,pattern,block,rule_line,rule,left_pct,right_pct");
     CHECK(lines[1].starts_with("0.0000,186.000,790.000,0.000,"));
     CHECK(lines[1].ends_with(",..,follow,11,\"else\",47.00,47.00"));
     CHECK(lines.back().ends_with(",##,follow,8,\"[##] lasting 14 looks\",0.00,0.00"));
@@ -82,7 +82,7 @@ TEST_CASE("a course and a table as JSON") {
     const auto course = nlohmann::json::parse(course_json(f.course));
     CHECK(course["places"].size() == 4);
     CHECK(course["tapes"][0]["width_mm"] == 19.0);
-    const auto table = nlohmann::json::parse(table_json(f.plan));
+    const auto table = nlohmann::json::parse(table_json(f.plan, pattern_tables(f.plan)));
     CHECK(table["sensors"] == 2);
     const auto& row = table["habits"][0]["rows"][3];
     CHECK(row["pattern"] == "##");

@@ -10,6 +10,7 @@
 #include <fmt/ranges.h>
 
 #include "support/fixtures.hpp"
+#include "vast_turn/plan/asker.hpp"
 
 using namespace vast_turn;
 
@@ -430,6 +431,8 @@ TEST_CASE("the runtime and an independent evaluator agree on every look of 3000 
         CAPTURE(text);
         Mind mind(fixtures::compiled(text));
         Walker walker(plan);
+        Asker asker(mind.plan());
+        const bool explain = seed <= 300; // every passed rule's explanation is held against the runtime too (an assert)
         Look in;
         in.sensors = static_cast<std::uint8_t>(plan.sensors);
         for (int i = 0; i < 60; ++i) {
@@ -440,6 +443,16 @@ TEST_CASE("the runtime and an independent evaluator agree on every look of 3000 
             REQUIRE(said.right == expected.right);
             REQUIRE(said.halted == expected.halted);
             REQUIRE(said.notes == expected.notes);
+            if (explain) {
+                const Reply reply = asker.ask(in);
+                REQUIRE(reply.answer.left_pct == expected.left);
+                REQUIRE(reply.answer.right_pct == expected.right);
+                for (const BlockVisit& visit : reply.visits) {
+                    for (const RuleCheck& check : visit.checks) {
+                        REQUIRE(check.holds == check.because.empty());
+                    }
+                }
+            }
             next_look(in, maker, plan.sensors);
             ++agreed;
         }

@@ -94,7 +94,9 @@ TEST_CASE("a motor clips its power, cuts the dead band and applies its gain") {
     Robot robot = fixtures::ideal_robot(2);
     robot.top_speed_mm_s = 400.0;
     robot.motors.dead_band_pct = 6.0;
-    const Motor weak{0.9, true};
+    Motor weak;
+    weak.gain = 0.9;
+    weak.reversed = true;
     CHECK(settled_speed(robot, weak, 50.0) == doctest::Approx(180.0));
     CHECK(settled_speed(robot, weak, -250.0) == doctest::Approx(-360.0));
     CHECK(settled_speed(robot, weak, 5.9) == 0.0);

@@ -19,8 +19,8 @@ std::string trace_csv(const Run& run, const Robot& robot, const Plan* plan);
 /// A course: size, places, starts, tapes, markers.
 std::string course_json(const Course& course);
 
-/// The pattern tables of a plan.
-std::string table_json(const Plan& plan);
+/// Pattern tables of a plan. With a robot each case says what it does.
+std::string table_json(const Plan& plan, const std::vector<HabitTable>& tables, const Robot* robot = nullptr);
 
 /// A run: route, end, way, events. Not its looks: those are in the trace.
 std::string run_json(const Scene& scene, const Plan& plan, const Run& run);

@@ -23,6 +23,8 @@ public:
 
     const Plan& plan() const { return plan_; }
     const runtime::Machine& machine() const { return machine_; }
+    /// See runtime::Machine::follow; a copy of this mind follows nothing.
+    void follow(runtime::Trail* trail) { machine_.follow(trail); }
 
 private:
     Plan plan_;

@@ -25,7 +25,9 @@ struct TableEntry {
     std::string when;             ///< what else must hold; empty when the pattern alone decides
     std::string does;             ///< the acts as written
     std::optional<Wheels> wheels; ///< powers, when they do not depend on anything measured
-    bool keeps_motion = false;    ///< the rule gives no motion, or `keep`
+    /// Powers when each sensor reads exactly 0 or 1, where they depend on the readings alone.
+    std::optional<Wheels> crisp;
+    bool keeps_motion = false; ///< the rule gives no motion, or `keep`
 };
 
 /// All that may happen for a pattern, in the order in which it is tested. The last entry has an
@@ -41,8 +43,19 @@ struct HabitTable {
     std::vector<TableRow> rows; ///< every pattern once, by the number of sensors that see line, then from the left
 };
 
-/// Tables of all habits in the order of the plan.
-std::vector<HabitTable> pattern_tables(const Plan& plan);
+/// Tables of all habits in the order of the plan. `weights` are those of the sensors for `offset`
+/// (position_weights of a robot); evenly spaced sensors when there are none.
+std::vector<HabitTable> pattern_tables(const Plan& plan, const std::vector<double>& weights = {});
+
+/// Rows in which the same happens for the same reasons.
+struct RowGroup {
+    std::vector<Pattern> patterns; ///< in the order of the table
+    const TableRow* row = nullptr; ///< one of them; lives as long as the table
+};
+
+/// The rows of a table by what happens, in the order in which each first comes. Powers that depend on
+/// the readings set rows apart.
+std::vector<RowGroup> grouped(const HabitTable& table);
 
 /// The rules of the block of rule `acting` that hold for this pattern too but stand behind it: only
 /// their place in the text kept them from acting. Rules that need more than the pattern are left out.

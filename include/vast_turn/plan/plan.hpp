@@ -54,14 +54,18 @@ public:
     const std::string& file() const; ///< as given to compile_plan
     int sensors() const;             ///< how many line sensors it is written for
 
-    const std::vector<RuleInfo>& rules() const;     ///< by rule number
-    const std::vector<std::string>& blocks() const; ///< names by block number
-    const std::vector<std::string>& texts() const;  ///< texts of notes by number
+    const std::vector<RuleInfo>& rules() const;      ///< by rule number
+    const std::vector<std::string>& blocks() const;  ///< names by block number
+    const std::vector<std::string>& markers() const; ///< names by marker number
+    const std::vector<std::string>& texts() const;   ///< texts of notes by number
     const ProgramTables& tables() const;
 
     /// Bytes of memory that a robot needs to run it, and bytes of its read-only tables.
     std::size_t memory_bytes() const;
     std::size_t table_bytes() const;
+
+    /// Whether it reads this input; `op` is one of the values of runtime::Op.
+    bool reads(runtime::Op op) const;
 
     /// The checked syntax tree, for parts of the library that explain a plan.
     const lang::CheckedPlan& checked() const;

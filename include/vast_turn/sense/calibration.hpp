@@ -59,13 +59,29 @@ public:
         unsigned bits = 0;
         for (std::size_t i = 0; i < scales_.size(); ++i) {
             readings[i] = scales_[i].reading(raw_counts[i]);
-            bits |= static_cast<unsigned>(scales_[i].is_line(readings[i], ((bits_ >> i) & 1U) != 0)) << i;
+            bits |= bit(i, readings[i]);
         }
+        return remember(bits);
+    }
+
+    /// The pattern of readings that are known already.
+    Pattern bits_of(const double* readings) {
+        unsigned bits = 0;
+        for (std::size_t i = 0; i < scales_.size(); ++i) {
+            bits |= bit(i, readings[i]);
+        }
+        return remember(bits);
+    }
+
+private:
+    unsigned bit(std::size_t i, double reading) const {
+        return static_cast<unsigned>(scales_[i].is_line(reading, ((bits_ >> i) & 1U) != 0)) << i;
+    }
+    Pattern remember(unsigned bits) {
         bits_ = bits;
         return {static_cast<std::uint8_t>(bits), static_cast<int>(scales_.size())};
     }
 
-private:
     std::vector<SensorScale> scales_;
     unsigned bits_ = 0;
 };

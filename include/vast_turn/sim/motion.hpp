@@ -7,8 +7,7 @@
 #include <cstddef>
 
 #include "vast_turn/base/geometry.hpp"
-#include "vast_turn/robot/faults.hpp"
-#include "vast_turn/robot/robot.hpp"
+#include "vast_turn/robot/wheel_speeds.hpp"
 
 namespace vast_turn {
 
@@ -22,18 +21,6 @@ struct Body {
     double left_mm_s = 0.0;  ///< speed of the left wheel over the ground
     double right_mm_s = 0.0;
 };
-
-/// Speed that a motor settles at for a power in percent: clipped to +-100, nothing in the dead
-/// band, else in proportion.
-double settled_speed(const Robot& robot, const Motor& motor, double power_pct);
-
-struct WheelSpeeds {
-    double left_mm_s = 0.0;
-    double right_mm_s = 0.0;
-};
-
-/// Speeds that both wheels settle at for the powers asked of a robot with faults.
-WheelSpeeds settled_speeds(const Robot& robot, const Faults& faults, double left_pct, double right_pct);
 
 /// Moves a body while its wheels follow their targets.
 ///

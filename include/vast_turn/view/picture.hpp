@@ -7,6 +7,7 @@
 #include <string>
 #include <string_view>
 
+#include "vast_turn/plan/pattern_table.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/sense/calibrate.hpp"
 #include "vast_turn/sim/run.hpp"
@@ -20,6 +21,10 @@ std::optional<PictureFormat> picture_format(std::string_view path);
 
 /// The course to scale: surface, places, starts, things, walls.
 std::string draw_course(const Course& course, PictureFormat format);
+
+/// A habit's pattern table: for each pattern the array over the line, and an arrow along the way that its
+/// nose takes. `robot` gives track and speeds; null draws with a made-up robot.
+std::string draw_table(const Plan& plan, const HabitTable& table, const Robot* robot, PictureFormat format);
 
 /// A calibration: for each sensor how often each count came over line and over floor, with the
 /// threshold between; below, the sweep as curves in which the peak walks across.

@@ -73,6 +73,9 @@ double Machine::input(const Instruction& instruction, const Look& in) const {
     case Op::elapsed: return in.clock_ms - began_ms_;
     case Op::looks: return static_cast<double>(look_ - began_looks_);
     case Op::travelled: return magnitude(in.way_mm - began_way_);
+    case Op::range: return in.range_mm;
+    case Op::button: return truth(in.button);
+    case Op::marker: return truth(((in.markers >> instruction.b) & 1U) != 0);
     case Op::pattern: return truth((in.line_bits & instruction.a) == instruction.b);
     case Op::watch: return truth(watches_[instruction.b].holds);
     default: return 0.0;
@@ -201,6 +204,9 @@ Machine::Outcome Machine::act(std::uint16_t rule, const Look& in, Answer& out) {
     acting_ = rule;
     out.rule = rule;
     out.block = block_;
+    if (trail_ != nullptr) {
+        trail_->rule[trail_->count++] = rule;
+    }
     double stack[stack_depth];
     double* top = stack;
     const Instruction* next = program_.code + program_.rules[rule].acts;
@@ -255,6 +261,9 @@ void Machine::look(const Look& in, Answer& out) {
     }
     update_watches(in);
     transfers_ = 0;
+    if (trail_ != nullptr) {
+        trail_->count = 0;
+    }
     for (Outcome outcome = Outcome::moved_on; outcome == Outcome::moved_on;) {
         const std::uint16_t rule = first_rule_that_holds(program_.blocks[block_], in);
         if (rule == no_rule) {

@@ -11,6 +11,8 @@
 namespace vast_turn {
 
 inline constexpr int look_sensors = 8; ///< room for the readings of this many line sensors
+/// The range when nothing is ahead and no sensor says how far it would see.
+inline constexpr double nothing_ahead_mm = 1e6;
 inline constexpr int look_events = 32; ///< at most this many events in one look; more are counted
 
 /// What is known at one look.
@@ -23,6 +25,9 @@ struct Look {
     double offset = 0.0;              ///< weighted position of the line, positive to the left
     double last_side = 1.0;           ///< side where the line was last seen: +1 left, -1 right
     double way_mm = 0.0;              ///< net way of the point midway between the wheels
+    double range_mm = nothing_ahead_mm; ///< to what is ahead; the range sensor's greatest when nothing is
+    std::uint16_t markers = 0;        ///< bit k is set when marker k of the plan is in view
+    bool button = false;              ///< whether the start button is held
 };
 
 /// What an event is about; `Event::what` means something else for each.

@@ -21,6 +21,22 @@ struct WatchState {
     bool holds = false;
 };
 
+/// The rules that acted in one look, in order: one, and one more for each transfer.
+struct Trail {
+    std::uint16_t rule[most_transfers + 2] = {};
+    std::uint8_t count = 0;
+};
+
+/// Where the block in hand began, and other memory, for whoever explains a look.
+struct Memory {
+    double began_ms = 0.0;
+    double began_way_mm = 0.0;
+    double weighted = 0.0;         ///< offset by the plan's own weights
+    std::uint32_t looks = 0;       ///< since the block began
+    std::uint16_t acting = no_rule;
+    bool started = false;
+};
+
 /// Memory that a machine for this program needs, in bytes, besides the Machine itself.
 constexpr std::size_t memory_bytes(const Program& program) { return program.watch_count * sizeof(WatchState); }
 
@@ -42,6 +58,12 @@ public:
 
     /// Uses another copy of the watch memory.
     void attach(WatchState* watches) { watches_ = watches; }
+
+    /// Writes down the rules that act from now on; null stops it. The trail must outlive that.
+    void follow(Trail* trail) { trail_ = trail; }
+
+    Memory memory() const { return {began_ms_, began_way_, weighted_, look_ - began_looks_, acting_, started_}; }
+    const WatchState* watches() const { return watches_; }
 
     /// Divisions by zero and other results that had to be replaced, since the start.
     std::uint32_t faults() const { return faults_; }
@@ -66,6 +88,7 @@ private:
 
     Program program_;
     WatchState* watches_ = nullptr;
+    Trail* trail_ = nullptr;
     double left_ = 0.0;
     double right_ = 0.0;
     double began_ms_ = 0.0;

@@ -25,6 +25,9 @@ enum class Op : std::uint8_t {
     elapsed,   // since the block began
     looks,     // since the block began, 0 in the first
     travelled, // since the block began
+    range,     // mm to what is ahead
+    button,    // whether the start button is held
+    marker,    // b: whether this marker is in view
     pattern,   // a: mask, b: the bits under it
     watch,     // b: whether this watch holds
     // arithmetic: pops its operands, pushes the result

@@ -1,0 +1,182 @@
+#include "print_ask.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include "print.hpp"
+#include "vast_turn/robot/manoeuvre.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+constexpr std::size_t differences_listed = 10;
+
+std::string command_words(const Motor& motor, const MotorCommand& command, const char* otherwise) {
+    const std::string output = motor.output.empty() ? otherwise : motor.output;
+    switch (motor.command) {
+    case CommandKind::percent: return fmt::format("{} = {:.1f} %", output, command.value);
+    case CommandKind::pwm:
+        return fmt::format("{} = {:.0f} {}", output, command.value, command.backwards ? "back" : "forward");
+    case CommandKind::servo: return fmt::format("{} = {:.1f} deg", output, command.value);
+    }
+    return output;
+}
+
+/// Without a minus before a nought.
+std::string speed_words(double mm_s) { return fmt::format("{:.0f} mm/s", std::round(mm_s) + 0.0); }
+
+std::string output_words(const Robot& robot, double left_pct, double right_pct) {
+    const Motors& motors = robot.motors;
+    return fmt::format("{}, {}", command_words(motors.left, command_for(motors.left, left_pct), "left"),
+                       command_words(motors.right, command_for(motors.right, right_pct), "right"));
+}
+
+std::string look_words(const Plan& plan, const Look& look) {
+    std::string words = fmt::format("[{}]", to_marks({look.line_bits, look.sensors}));
+    std::vector<std::string> readings;
+    for (int i = 0; i < look.sensors; ++i) {
+        readings.push_back(fmt::format("{:.2f}", look.sensor[i]));
+    }
+    words += fmt::format(" readings {}, offset {:+.2f}, last side {}", fmt::join(readings, " "), look.offset,
+                         look.last_side > 0.0 ? "left" : "right");
+    if (look.way_mm > 0.0 || look.way_mm < 0.0) {
+        words += fmt::format(", way {:.1f} mm", look.way_mm);
+    }
+    if (plan.reads(runtime::Op::range)) {
+        words += look.range_mm < nothing_ahead_mm ? fmt::format(", range {:.0f} mm", look.range_mm) : ", nothing ahead";
+    }
+    if (plan.reads(runtime::Op::button)) {
+        words += look.button ? ", button held" : ", button free";
+    }
+    for (std::size_t k = 0; k < plan.markers().size(); ++k) {
+        words += ((look.markers >> k) & 1U) != 0 ? fmt::format(", {} in view", plan.markers()[k]) : "";
+    }
+    return words;
+}
+
+void print_visit(std::ostream& out, const Paint& paint, const Plan& plan, const BlockVisit& visit) {
+    out << fmt::format("  in hand   habit {}\n", plan.blocks()[static_cast<std::size_t>(visit.block)]);
+    for (const RuleCheck& check : visit.checks) {
+        if (check.holds) {
+            out << "  " << paint.good("acts") << "      " << rule_words(plan, check.rule) << "\n";
+        } else {
+            const RuleInfo& rule = plan.rules()[static_cast<std::size_t>(check.rule)];
+            out << fmt::format("  not       line {}{}: {}\n", rule.line, rule.is_twin ? " (mirrored)" : "",
+                               check.because);
+        }
+    }
+    if (!visit.answered) {
+        out << "  " << paint.bad("unanswered: no rule holds, the last motion is kept") << "\n";
+    }
+}
+
+void print_events(std::ostream& out, const Plan& plan, const Answer& answer) {
+    for (int i = 0; i < answer.events; ++i) {
+        const Event& event = answer.event[i];
+        if (event.kind == EventKind::note) {
+            out << fmt::format("  note      {}\n", plan.texts()[event.what]);
+        } else if (event.kind == EventKind::cut_short) {
+            out << fmt::format("  cut       more than 16 transfers in one look, in {}\n", plan.blocks()[event.what]);
+        }
+    }
+}
+
+} // namespace
+
+void print_reply(const Streams& streams, const Plan& plan, const Reply& reply, std::size_t number, const Robot* robot) {
+    const Paint paint(streams.colour);
+    std::ostream& out = streams.out;
+    out << paint.strong(fmt::format("look {} at {:g} ms", number, reply.look.clock_ms)) << ": "
+        << look_words(plan, reply.look) << "\n";
+    if (reply.visits.empty()) {
+        out << "  the plan has halted before\n";
+    }
+    for (const BlockVisit& visit : reply.visits) {
+        print_visit(out, paint, plan, visit);
+    }
+    const Answer& answer = reply.answer;
+    out << fmt::format("  wheels    left {:.4g} %, right {:.4g} %{}{}\n", answer.left_pct, answer.right_pct,
+                       robot != nullptr ? ": " + to_text(manoeuvre_of(*robot, answer.left_pct, answer.right_pct)) : "",
+                       answer.halted ? "; halted" : "");
+    if (robot != nullptr) {
+        out << fmt::format("  outputs   {}\n", output_words(*robot, answer.left_pct, answer.right_pct));
+    }
+    print_events(out, plan, answer);
+    for (const std::string& change : reply.memory) {
+        out << fmt::format("  memory    {}\n", change);
+    }
+}
+
+void print_log_check(const Streams& streams, const Plan& plan, const LogCheck& check,
+                     const std::vector<LoggedLook>& log, const Robot* robot) {
+    const Paint paint(streams.colour);
+    std::ostream& out = streams.out;
+    std::uint32_t unanswered = 0;
+    for (const LogDecision& decision : check.decisions) {
+        unanswered += decision.answer.rule == no_rule && !decision.answer.halted ? 1 : 0;
+    }
+    out << fmt::format("{} looks from {:.2f} s to {:.2f} s, {} unanswered\n", log.size(),
+                       log.front().look.clock_ms / 1000.0, log.back().look.clock_ms / 1000.0, unanswered);
+    if (check.compared == 0) {
+        out << "no wheel powers were logged, so there is nothing to compare\n";
+        return;
+    }
+    if (!check.first) {
+        out << paint.good(fmt::format("the plan decides as logged at all {} looks", check.compared)) << "\n";
+        return;
+    }
+    out << paint.bad(fmt::format("{} of {} looks differ from what was logged", check.differing, check.compared))
+        << "\n";
+    std::vector<std::vector<std::string>> rows = {{"look", "time s", "sees", "logged", "the plan", "by"}};
+    for (std::size_t i = 0; i < log.size() && rows.size() <= differences_listed; ++i) {
+        const LogDecision& d = check.decisions[i];
+        if (d.differs) {
+            rows.push_back({fmt::format("{}", i + 1), fmt::format("{:.3f}", log[i].look.clock_ms / 1000.0),
+                            to_marks({log[i].look.line_bits, log[i].look.sensors}),
+                            fmt::format("{:g} / {:g}", log[i].left_pct.value_or(0.0), log[i].right_pct.value_or(0.0)),
+                            fmt::format("{:.4g} / {:.4g}", d.answer.left_pct, d.answer.right_pct),
+                            d.answer.rule == no_rule ? "no rule" : rule_words(plan, d.answer.rule)});
+        }
+    }
+    print_columns(out, rows, {0, 1});
+    out << (check.differing > differences_listed ? fmt::format("  and {} more\n", check.differing - differences_listed)
+                                                 : "");
+    out << "\nthe first difference in full:\n";
+    print_reply(streams, plan, *check.first_reply, *check.first + 1, robot);
+    out << fmt::format("  logged    left {:g} %, right {:g} %\n", log[*check.first].left_pct.value_or(0.0),
+                       log[*check.first].right_pct.value_or(0.0));
+}
+
+void print_card_check(const Streams& streams, const Plan& plan, const Robot& robot,
+                      const std::vector<CardStep>& steps) {
+    const Paint paint(streams.colour);
+    streams.out << paint.strong(
+                       fmt::format("{} on the bench with a card of tape, plan \"{}\"", robot.name, plan.name()))
+                << "\n";
+    std::vector<std::vector<std::string>> rows = {
+        {"card under", "counts", "lamps", "left %", "right %", "outputs", "left wheel", "right wheel", ""}};
+    int wrong = 0;
+    for (const CardStep& step : steps) {
+        wrong += step.remark.empty() ? 0 : 1;
+        rows.push_back({step.card_under.empty()
+                            ? "nothing"
+                            : (step.card_under.size() > 1 ? "all" : fmt::format("sensor {}", step.card_under[0])),
+                        fmt::format("{:g}", fmt::join(step.counts, " ")), to_marks(step.pattern),
+                        fmt::format("{:.4g}", step.left_pct), fmt::format("{:.4g}", step.right_pct),
+                        output_words(robot, step.left_pct, step.right_pct), speed_words(step.left_mm_s),
+                        speed_words(step.right_mm_s), step.remark.empty() ? "" : "WRONG: " + step.remark});
+    }
+    print_columns(streams.out, rows, {3, 4, 6, 7});
+    streams.out << (wrong == 0
+                        ? paint.good("every lamp and every wheel does as it should")
+                        : paint.bad(fmt::format("{} of {} steps are not as they should be", wrong, steps.size())))
+                << "\n";
+}
+
+} // namespace vturn

@@ -1,0 +1,233 @@
+#include "vast_turn/files/looks_file.hpp"
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace vast_turn {
+
+namespace {
+
+std::optional<double> number(std::string_view text) {
+    double value = 0.0;
+    const auto [stopped, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    const bool whole = error == std::errc{} && stopped == text.data() + text.size() && std::isfinite(value);
+    return whole ? std::optional(value) : std::nullopt;
+}
+
+/// A number that may have one of these units; the first is the base unit.
+struct UnitFactor {
+    const char* unit;
+    double factor;
+};
+
+std::optional<double> quantity(std::string_view text, const std::vector<UnitFactor>& units) {
+    for (const UnitFactor& unit : units) {
+        const std::string_view name = unit.unit;
+        if (text.size() > name.size() && text.substr(text.size() - name.size()) == name) {
+            if (const auto value = number(text.substr(0, text.size() - name.size()))) {
+                return *value * unit.factor;
+            }
+        }
+    }
+    return number(text);
+}
+
+const std::vector<UnitFactor> times = {{"ms", 1.0}, {"s", 1000.0}};
+const std::vector<UnitFactor> lengths = {{"mm", 1.0}, {"cm", 10.0}, {"m", 1000.0}};
+
+std::vector<std::string> parts(const std::string& text) {
+    std::vector<std::string> list(1);
+    for (const char c : text) {
+        if (c == ',') {
+            list.emplace_back();
+        } else {
+            list.back() += c;
+        }
+    }
+    return list;
+}
+
+const std::vector<std::string> names = {"raw", "clock", "way", "range", "marker"};
+
+} // namespace
+
+struct LookScript::Word {
+    std::string text;
+    Place place;
+};
+
+LookScript::LookScript(const Plan& plan, ArrayReader reader, bool counts_known, double every_ms)
+    : plan_(plan), reader_(std::move(reader)), counts_known_(counts_known), every_ms_(every_ms) {}
+
+void LookScript::fault(const Word& word, std::string message, std::string cure) {
+    problems_.push_back({Severity::error, word.place, std::move(message), std::move(cure)});
+}
+
+void LookScript::take_named(const Word& word, const std::string& name, const std::string& value, Look& look) {
+    if (name == "clock" || name == "way" || name == "range") {
+        const bool time = name == "clock";
+        const std::optional<double> taken = quantity(value, time ? times : lengths);
+        if (!taken || (name != "way" && *taken < 0.0)) {
+            return fault(word, fmt::format("`{}` wants a {}, not `{}`", name, time ? "time" : "length", value),
+                         time ? "write clock=120ms" : fmt::format("write {}=120mm", name));
+        }
+        if (time && !first_ && *taken < last_.clock_ms) {
+            return fault(word, fmt::format("the clock goes back, from {:g} ms to {:g} ms", last_.clock_ms, *taken),
+                         "looks stand in the order of their clocks");
+        }
+        (time ? look.clock_ms : (name == "way" ? look.way_mm : look.range_mm)) = *taken;
+        return;
+    }
+    if (name == "marker") {
+        look.markers = 0;
+        for (const std::string& marker : parts(value)) {
+            const auto at = std::find(plan_.markers().begin(), plan_.markers().end(), marker);
+            if (at == plan_.markers().end() && marker != "none") {
+                return fault(
+                    word, fmt::format("the plan knows no marker `{}`{}", marker, did_you_mean(marker, plan_.markers())),
+                    plan_.markers().empty() ? "name the markers in the plan: markers amber, teal"
+                                            : fmt::format("its markers are {}", one_of(plan_.markers())));
+            }
+            if (at != plan_.markers().end()) {
+                look.markers = static_cast<std::uint16_t>(look.markers |
+                                                          (1U << static_cast<unsigned>(at - plan_.markers().begin())));
+            }
+        }
+        return;
+    }
+    if (name != "raw") {
+        return fault(word, fmt::format("nothing in a look is called `{}`{}", name, did_you_mean(name, names)),
+                     fmt::format("known are {}", one_of(names)));
+    }
+    if (!counts_known_) {
+        return fault(word, "raw counts mean nothing without a calibration", "name one with --calibration");
+    }
+    const std::vector<std::string> list = parts(value);
+    if (static_cast<int>(list.size()) != reader_.sensors()) {
+        return fault(word, fmt::format("expected {} counts, found {}", reader_.sensors(), list.size()),
+                     "one for each sensor, from the left");
+    }
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        const std::optional<double> count = number(list[i]);
+        if (!count) {
+            return fault(word, fmt::format("`{}` is no number", list[i]), "write counts as numbers");
+        }
+        look.raw[i] = *count;
+    }
+    given_ = Given::counts;
+}
+
+void LookScript::take(const Word& word, Look& look, int& repeats) {
+    const std::string& text = word.text;
+    if (const std::optional<Pattern> pattern = parse_marks(text)) {
+        if (pattern->count != reader_.sensors()) {
+            return fault(
+                word, fmt::format("the pattern has {} marks, the plan {} sensors", pattern->count, reader_.sensors()),
+                "write one mark a sensor: # line, . floor");
+        }
+        look.line_bits = pattern->bits;
+        given_ = Given::pattern;
+        return;
+    }
+    const std::size_t equals = text.find('=');
+    if (equals != std::string::npos) {
+        return take_named(word, text.substr(0, equals), text.substr(equals + 1), look);
+    }
+    if (text == "button") {
+        look.button = true;
+        return;
+    }
+    if (text.size() > 1 && text[0] == 'x') {
+        const std::optional<double> times_wanted = number(text.substr(1));
+        constexpr double most = 1e5;
+        if (!times_wanted || !(*times_wanted >= 1.0 && *times_wanted <= most) ||
+            std::floor(*times_wanted) < *times_wanted) {
+            return fault(word, fmt::format("`{}` wants a whole number of looks, up to {:g}", text, most),
+                         "write x3 for three looks");
+        }
+        repeats = static_cast<int>(*times_wanted);
+        return;
+    }
+    const std::vector<std::string> list = parts(text);
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        const std::optional<double> reading = number(list[i]);
+        if (!reading || !(*reading >= 0.0 && *reading <= 1.0)) {
+            return fault(word, fmt::format("`{}` is neither a pattern nor readings from 0 to 1", text),
+                         "write ##. or 0.1,0.8,0.3 or raw=120,830,410");
+        }
+        if (i < look_sensors) {
+            look.sensor[i] = *reading;
+        }
+    }
+    if (static_cast<int>(list.size()) != reader_.sensors()) {
+        return fault(word, fmt::format("expected {} readings, found {}", reader_.sensors(), list.size()),
+                     "one for each sensor, from the left");
+    }
+    given_ = Given::readings;
+}
+
+void LookScript::line(const std::string& source, int number_of_line, std::string_view file,
+                      std::vector<LoggedLook>& out) {
+    const std::string text = source.substr(0, source.find("//"));
+    Look look = last_;
+    look.button = false;
+    look.clock_ms = first_ ? 0.0 : last_.clock_ms + every_ms_;
+    int repeats = 1;
+    given_ = Given::nothing;
+    std::size_t at = text.find_first_not_of(" \t\r");
+    if (at == std::string::npos) {
+        return;
+    }
+    const std::size_t known = problems_.size();
+    const Word whole{text, {std::string(file), number_of_line, static_cast<int>(at) + 1, 1, source}};
+    while (at != std::string::npos) {
+        const std::size_t end = std::min(text.find_first_of(" \t\r", at), text.size());
+        const auto length = static_cast<int>(end - at);
+        take({text.substr(at, end - at), {std::string(file), number_of_line, static_cast<int>(at) + 1, length, source}},
+             look, repeats);
+        at = text.find_first_not_of(" \t\r", end);
+    }
+    if (given_ == Given::nothing && problems_.size() == known) {
+        fault(whole, "the look says nothing of the sensors", "begin it with a pattern, for example ##.");
+    }
+    if (problems_.size() > known) {
+        return;
+    }
+    for (int i = 0; i < repeats; ++i, look.clock_ms += every_ms_) {
+        switch (given_) {
+        case Given::pattern: reader_.from_pattern(look, {look.line_bits, reader_.sensors()}); break;
+        case Given::readings: reader_.from_readings(look); break;
+        default: reader_.from_counts(look); break;
+        }
+        out.push_back({look, std::nullopt, std::nullopt});
+        last_ = look;
+        first_ = false;
+    }
+}
+
+std::vector<LoggedLook> LookScript::parse(std::string_view text, std::string_view file) {
+    constexpr std::size_t most_looks = 1'000'000;
+    std::vector<LoggedLook> out;
+    int number_of_line = 0;
+    while (!text.empty() && problems_.size() < 20 && out.size() < most_looks) {
+        const std::size_t end = std::min(text.find('\n'), text.size());
+        line(std::string(text.substr(0, end)), ++number_of_line, file, out);
+        text.remove_prefix(std::min(end + 1, text.size()));
+    }
+    if (out.size() >= most_looks) {
+        throw InputError(std::string(file), fmt::format("it has more than {} looks", most_looks),
+                         "ask in several calls");
+    }
+    if (!problems_.empty()) {
+        throw InputError(std::move(problems_));
+    }
+    if (out.empty()) {
+        throw InputError(std::string(file), "there is no look in it", "write one look a line, for example ##.");
+    }
+    return out;
+}
+
+} // namespace vast_turn

@@ -1,0 +1,102 @@
+/// What the bench says of a look: block, rule, why not the others, memory.
+#include "vast_turn/plan/asker.hpp"
+
+#include <doctest/doctest.h>
+
+#include "support/fixtures.hpp"
+#include "vast_turn/plan/log_check.hpp"
+
+using namespace vast_turn;
+using fixtures::compiled;
+using fixtures::look;
+using fixtures::plan_text;
+
+namespace {
+
+/// Why the first rule of a plan of two sensors does not hold in a look.
+std::string why_not(const std::string& condition, const Look& asked) {
+    Asker asker(compiled(plan_text(2, condition + " -> ahead(9)\nelse -> still")));
+    const Reply reply = asker.ask(asked);
+    REQUIRE(reply.visits.size() == 1);
+    REQUIRE(reply.visits[0].checks.size() == 2);
+    CHECK(reply.visits[0].answered);
+    return reply.visits[0].checks[0].because;
+}
+
+} // namespace
+
+TEST_CASE("a rule that does not hold says what is missing") {
+    Look at = look("#.", 120.0);
+    at.range_mm = 240.0;
+    CHECK(why_not("[##]", at) == "[##] wants line under sensor 2");
+    CHECK(why_not("[.?]", at) == "[.?] wants floor under sensor 1");
+    CHECK(why_not("seen > 1", at) == "seen is 1");
+    CHECK(why_not("range < 90mm", at) == "range is 240mm");
+    CHECK(why_not("sensor(2) > 0.5 and seen == 1", at) == "sensor(2) is 0");
+    CHECK(why_not("[..] or button", at) == "[..] wants floor under sensor 1; button is false");
+    CHECK(why_not("not [#.]", at) == "[#.] holds");
+    CHECK(why_not("last_side == right", at) == "last_side is left");
+    CHECK(why_not("clock > 200ms", at) == "clock is 120ms");
+    CHECK(why_not("false", at) == "false never holds");
+    CHECK(why_not("[#.] lasting 3 looks", at) == "[#.] has lasted 1 of 3 looks");
+    CHECK(why_not("[#.] lasting 40ms", at) == "[#.] has lasted 0ms of 40ms");
+    CHECK(why_not("[##] lasting 40ms", at) == "[##] wants line under sensor 2");
+}
+
+TEST_CASE("transfers in one look are told block by block, with clocks of their own") {
+    const Plan plan = compiled("plan \"t\"\nsensors 1\nhabit a {\n elapsed > 5ms -> become b\n else -> ahead(1)\n}\n"
+                               "habit b {\n elapsed > 5ms -> ahead(3)\n else -> ahead(2)\n}\n");
+    Asker asker(plan);
+    CHECK(asker.ask(look(".", 0.0)).visits.size() == 1);
+    const Reply reply = asker.ask(look(".", 10.0));
+    REQUIRE(reply.visits.size() == 2);
+    CHECK(plan.blocks()[static_cast<std::size_t>(reply.visits[0].block)] == "a");
+    CHECK(reply.visits[1].checks[0].because == "elapsed is 0ms");
+    CHECK(reply.answer.left_pct == 2.0);
+    REQUIRE(reply.memory.size() == 1);
+    CHECK(reply.memory[0] == "the block in hand was a, now it is b");
+}
+
+TEST_CASE("memory that changes is told: lasting begins, is fulfilled, is over") {
+    Asker asker(compiled(plan_text(1, "[#] lasting 2 looks -> still\nelse -> ahead(5)")));
+    CHECK(asker.ask(look(".", 0.0)).memory.empty());
+    CHECK(asker.ask(look("#", 10.0)).memory.at(0) == "`[#]` has held for 1 look, 0ms; 2 looks are wanted");
+    CHECK(asker.ask(look("#", 20.0)).memory.at(0) == "`[#]` has now lasted 2 looks");
+    CHECK(asker.ask(look(".", 30.0)).memory.at(0) == "`[#]` is over after 2 looks");
+}
+
+TEST_CASE("an unanswered look and a halted plan say so") {
+    Asker asker(compiled(plan_text(1, "[#] -> halt")));
+    const Reply open = asker.ask(look(".", 0.0));
+    REQUIRE(open.visits.size() == 1);
+    CHECK_FALSE(open.visits[0].answered);
+    CHECK(asker.ask(look("#", 10.0)).answer.halted);
+    CHECK(asker.ask(look("#", 20.0)).visits.empty());
+}
+
+TEST_CASE("markers and the button are conditions") {
+    const Plan plan = compiled("plan \"m\"\nsensors 1\nmarkers amber, teal\nhabit go {\n teal and button -> ahead(7)\n"
+                               " amber -> ahead(6)\n else -> still\n}\n");
+    Look at = look(".");
+    at.markers = 2;
+    at.button = true;
+    CHECK(Asker(plan).ask(at).answer.left_pct == 7.0);
+    at.markers = 1;
+    const Reply reply = Asker(plan).ask(at);
+    CHECK(reply.answer.left_pct == 6.0);
+    CHECK(reply.visits[0].checks[0].because == "teal is not in view");
+}
+
+TEST_CASE("a log is held against the plan; the first difference is told in full") {
+    const Plan plan = compiled(plan_text(1, "[#] -> ahead(20)\nelse -> ahead(50)"));
+    const std::vector<LoggedLook> log = {
+        {look(".", 0.0), 50.0, 50.3}, {look("#", 10.0), 50.0, 50.0}, {look("#", 20.0), {}, {}}};
+    const LogCheck check = check_log(plan, log);
+    CHECK(check.compared == 2);
+    CHECK(check.differing == 1);
+    REQUIRE(check.first);
+    CHECK(*check.first == 1);
+    CHECK(check.first_reply->answer.left_pct == 20.0);
+    CHECK(check_log(plan, log, 0.1).first == 0);
+    CHECK(check.decisions.size() == 3);
+}
