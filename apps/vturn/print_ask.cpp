@@ -60,6 +60,13 @@ std::string look_words(const Plan& plan, const Look& look) {
     return words;
 }
 
+std::string card_words(const CardStep& step) {
+    if (step.card_under.empty()) {
+        return "nothing";
+    }
+    return step.card_under.size() > 1 ? "all" : fmt::format("sensor {}", step.card_under[0]);
+}
+
 void print_visit(std::ostream& out, const Paint& paint, const Plan& plan, const BlockVisit& visit) {
     out << fmt::format("  in hand   habit {}\n", plan.blocks()[static_cast<std::size_t>(visit.block)]);
     for (const RuleCheck& check : visit.checks) {
@@ -160,22 +167,25 @@ void print_card_check(const Streams& streams, const Plan& plan, const Robot& rob
                        fmt::format("{} on the bench with a card of tape, plan \"{}\"", robot.name, plan.name()))
                 << "\n";
     std::vector<std::vector<std::string>> rows = {
-        {"card under", "counts", "lamps", "left %", "right %", "outputs", "left wheel", "right wheel", ""}};
-    int wrong = 0;
+        {"card under", "counts", "lamps", "left %", "right %", "outputs", "left wheel", "right wheel"}};
+    std::vector<std::string> wrong;
     for (const CardStep& step : steps) {
-        wrong += step.remark.empty() ? 0 : 1;
-        rows.push_back({step.card_under.empty()
-                            ? "nothing"
-                            : (step.card_under.size() > 1 ? "all" : fmt::format("sensor {}", step.card_under[0])),
-                        fmt::format("{:g}", fmt::join(step.counts, " ")), to_marks(step.pattern),
+        const std::string card = card_words(step);
+        rows.push_back({card, fmt::format("{:g}", fmt::join(step.counts, " ")), to_marks(step.pattern),
                         fmt::format("{:.4g}", step.left_pct), fmt::format("{:.4g}", step.right_pct),
                         output_words(robot, step.left_pct, step.right_pct), speed_words(step.left_mm_s),
-                        speed_words(step.right_mm_s), step.remark.empty() ? "" : "WRONG: " + step.remark});
+                        speed_words(step.right_mm_s)});
+        if (!step.remark.empty()) {
+            wrong.push_back(fmt::format("card under {}: {}", card, step.remark));
+        }
     }
     print_columns(streams.out, rows, {3, 4, 6, 7});
-    streams.out << (wrong == 0
-                        ? paint.good("every lamp and every wheel does as it should")
-                        : paint.bad(fmt::format("{} of {} steps are not as they should be", wrong, steps.size())))
+    for (const std::string& words : wrong) {
+        streams.out << "  " << paint.bad("WRONG") << ", " << words << "\n";
+    }
+    streams.out << (wrong.empty() ? paint.good("every lamp and every wheel does as it should")
+                                  : paint.bad(fmt::format("{} of {} steps are not as they should be", wrong.size(),
+                                                          steps.size())))
                 << "\n";
 }
 

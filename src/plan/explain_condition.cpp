@@ -29,12 +29,12 @@ std::string with_unit(double value, const Type& type) {
 }
 
 std::string why_not_pattern(const Expr& e, const Look& look) {
+    const unsigned wrong = (static_cast<unsigned>(look.line_bits) ^ e.bits) & e.mask;
     std::string wants;
-    for (int i = 0; i < look.sensors; ++i) {
-        const bool asked = ((e.mask >> i) & 1) != 0;
-        const bool line = ((e.bits >> i) & 1) != 0;
-        if (asked && line != (((look.line_bits >> i) & 1) != 0)) {
-            wants += fmt::format("{}{} under sensor {}", wants.empty() ? "" : ", ", line ? "line" : "floor", i + 1);
+    for (unsigned i = 0; i < look.sensors; ++i) {
+        if (((wrong >> i) & 1U) != 0) {
+            const char* what = ((static_cast<unsigned>(e.bits) >> i) & 1U) != 0 ? "line" : "floor";
+            wants += fmt::format("{}{} under sensor {}", wants.empty() ? "" : ", ", what, i + 1);
         }
     }
     return fmt::format("[{}] wants {}", e.text, wants);
@@ -144,7 +144,7 @@ double ConditionReader::value(const Expr& e) {
 
 std::string ConditionReader::why_not_lasting(const Expr& e) {
     ConditionReader inner(facts_, next_watch_);
-    const std::string because =
+    std::string because =
         inner.holds(e.args[0]) ? std::string{} : ConditionReader(facts_, next_watch_).why_not(e.args[0]);
     next_watch_ += watches_in(e.args[0]);
     const runtime::WatchState& watch = facts_.watches[next_watch_++];

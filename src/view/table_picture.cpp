@@ -186,8 +186,9 @@ std::string draw_table(const Plan& plan, const HabitTable& table, const Robot* r
         const double height = std::min(
             (page_height - table_head - page_margin + space) / static_cast<double>(grid.rows) - space, 1.25 * width);
         for (std::size_t i = 0; i < table.rows.size(); ++i) {
+            const std::size_t row = i / grid.columns;
             const Vec2 at{page_margin + static_cast<double>(i % grid.columns) * (width + space),
-                          table_head + static_cast<double>(i / grid.columns) * (height + space)};
+                          table_head + static_cast<double>(row) * (height + space)};
             Cell(canvas, plan, shown, at, {width, height}).draw(table.rows[i]);
         }
     });

@@ -29,3 +29,19 @@ TEST_CASE("defaults hold for what the file leaves out") {
     CHECK(robot.sensors[0].light == Light::white);
     CHECK(robot.sensors[0].adc_max == 1023);
 }
+
+TEST_CASE("colour sensors, gains and the commands of motors are read") {
+    const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
+    CHECK(robot.motors.left.command == CommandKind::servo);
+    CHECK(robot.motors.left.output == "S1");
+    CHECK(robot.motors.left.neutral == 92.5);
+    CHECK(robot.motors.right.span == 41.0);
+    CHECK(robot.sensors[3].adc_max == 4095);
+    CHECK(robot.sensors[3].gain == 1.03);
+    REQUIRE(robot.colour_sensors.size() == 1);
+    CHECK(robot.colour_sensors[0].name == "nose");
+    CHECK(robot.colour_sensors[0].spot_mm == 9.0);
+    const ArrayFacts facts = array_facts(robot);
+    CHECK(facts.left_mm == std::vector<double>{26.0, 13.0, 0.0, -13.0, -26.0});
+    CHECK(facts.adc_max[3] == 4095.0);
+}

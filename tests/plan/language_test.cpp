@@ -3,7 +3,9 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
+#include "vast_turn/plan/mind.hpp"
 
+using namespace vast_turn;
 using fixtures::compiled;
 using fixtures::plan_text;
 using fixtures::powers;
@@ -140,4 +142,32 @@ TEST_CASE("the plan's own weights replace the robot's for offset") {
 TEST_CASE("a byte order mark, carriage returns and a missing last line end do no harm") {
     CHECK(powers(compiled("\xEF\xBB\xBFplan \"t\"\r\nsensors 2\r\nhabit f {\r\n    else -> ahead(4) // on\r\n}"),
                  {".."}) == "4,4");
+}
+
+namespace {
+
+/// Powers for a look that a plan with markers is asked.
+std::string asked(const std::string& rules, const Look& look) {
+    Mind mind(
+        compiled("plan \"t\"\nsensors 2\nmarkers amber, teal, magenta\nhabit go {\n" + rules + "\nelse -> still\n}\n"));
+    Answer answer;
+    mind(look, answer);
+    return std::to_string(static_cast<int>(answer.left_pct)) + "," + std::to_string(static_cast<int>(answer.right_pct));
+}
+
+} // namespace
+
+TEST_CASE("range, button and markers are inputs of a look") {
+    Look look = fixtures::look("..");
+    CHECK(asked("range < 90mm -> ahead(9)", look) == "0,0");
+    look.range_mm = 88.0;
+    CHECK(asked("range < 9cm -> ahead(9)", look) == "9,9");
+    CHECK(asked("button -> ahead(9)", look) == "0,0");
+    look.button = true;
+    CHECK(asked("button and range > 80mm -> ahead(9)", look) == "9,9");
+    look.markers = 0b100;
+    CHECK(asked("amber or teal -> ahead(9)", look) == "0,0");
+    CHECK(asked("magenta and not amber -> ahead(9)", look) == "9,9");
+    CHECK(asked("magenta mirrored -> wheels(1, 2)", look) == "1,2"); // a marker is its own mirror image
+    CHECK(asked("magenta lasting 2 looks -> ahead(9)", look) == "0,0");
 }

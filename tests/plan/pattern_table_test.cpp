@@ -92,3 +92,78 @@ TEST_CASE("rules that hold too are found behind the acting one, in the same habi
     CHECK(also_holding(plan, 1, {2, 2}) == std::vector<int>{3});
     CHECK(also_holding(plan, 4, {3, 2}).empty());
 }
+
+TEST_CASE("powers that follow from readings of exactly 0 and 1 are given beside what is constant") {
+    const Plan plan = compiled(plan_text(3, "[...] -> bend(9 * offset, 40)\nraw(1) > 5 -> ahead(raw(2))\n"
+                                            "seen == 3 -> ahead(10 * seen)\nelse -> bend(30 * offset, 40)"));
+    const std::vector<HabitTable> tables = pattern_tables(plan);
+    const auto crisp = [&](const char* marks) {
+        for (const TableRow& row : tables.front().rows) {
+            if (to_marks(row.pattern) == marks) {
+                return row.entries.back().crisp;
+            }
+        }
+        return std::optional<Wheels>{};
+    };
+    CHECK_FALSE(crisp("...").has_value()); // off the line the offset is a memory
+    CHECK(crisp("#..") == Wheels{10.0, 70.0});
+    CHECK(crisp("##.") == Wheels{25.0, 55.0});
+    CHECK(crisp("###") == Wheels{30.0, 30.0});
+    for (const TableRow& row : tables.front().rows) {
+        for (const TableEntry& entry : row.entries) {
+            CHECK_FALSE((entry.rule == 1 && entry.crisp)); // counts are not known
+        }
+    }
+}
+
+TEST_CASE("the robot's own weights decide the crisp powers, and the runtime agrees") {
+    const Plan plan = compiled(plan_text(3, "[...] -> still\nelse -> bend(30 * offset, 40)"));
+    const std::vector<double> weights = {1.0, 0.25, -0.75};
+    const std::vector<HabitTable> tables = pattern_tables(plan, weights);
+    for (const TableRow& row : tables.front().rows) {
+        Look look = fixtures::look(to_marks(row.pattern));
+        double sum = 0.0;
+        double weighted = 0.0;
+        for (std::size_t i = 0; i < 3; ++i) {
+            look.sensor[i] = (row.pattern.bits >> i) & 1;
+            sum += look.sensor[i];
+            weighted += weights[i] * look.sensor[i];
+        }
+        look.offset = sum > 0.0 ? weighted / sum : 0.0;
+        Mind mind(plan);
+        Answer answer;
+        mind(look, answer);
+        const TableEntry& entry = row.entries.front();
+        CHECK((entry.wheels ? entry.wheels : entry.crisp) == Wheels{answer.left_pct, answer.right_pct});
+    }
+}
+
+TEST_CASE("rows in which the same happens are one group; every pattern is in one") {
+    const auto tables =
+        pattern_tables(compiled(plan_text(5, "[#????] mirrored -> ahead(1)\nseen > 1 -> bend(9 * offset, 20)\n"
+                                             "[..#..] lasting 2 looks -> ahead(3)\nelse -> keep")));
+    const std::vector<RowGroup> groups = grouped(tables.front());
+    std::set<int> bits;
+    for (const RowGroup& group : groups) {
+        for (const Pattern& pattern : group.patterns) {
+            CHECK(bits.insert(pattern.bits).second);
+        }
+    }
+    CHECK(bits.size() == 32);
+    CHECK(groups.size() < 12);
+    // ..... and .#... both keep; ..#.. has a case more
+    CHECK(groups.front().patterns.size() == 3);
+    // .##.. bends one way, ..##. the other, so they stand apart
+    const auto of = [&](std::uint8_t wanted) {
+        for (std::size_t i = 0; i < groups.size(); ++i) {
+            for (const Pattern& pattern : groups[i].patterns) {
+                if (pattern.bits == wanted) {
+                    return i;
+                }
+            }
+        }
+        return groups.size();
+    };
+    CHECK(of(0b00110) != of(0b01100));
+    CHECK(of(0b00001) == of(0b00111));
+}
