@@ -18,7 +18,7 @@ namespace {
 constexpr std::size_t differences_listed = 10;
 
 std::string command_words(const Motor& motor, const MotorCommand& command, const char* otherwise) {
-    const std::string output = motor.output.empty() ? otherwise : motor.output;
+    std::string output = motor.output.empty() ? otherwise : motor.output;
     switch (motor.command) {
     case CommandKind::percent: return fmt::format("{} = {:.1f} %", output, command.value);
     case CommandKind::pwm:
