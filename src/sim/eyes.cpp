@@ -18,7 +18,8 @@ Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t see
         const LineSensor& sensor = sensors[source];
         const SensorFault fault = faults.sensor(source);
         const double most = sensors[channel].adc_max;
-        Eye eye{sensor.at_mm, most * sensor.gain, 0.0, most, sensor.noise, source, &scene.seen_by(source)};
+        const double noise = sensor.noise * most / sensor.adc_max; // at the converter that it is wired to
+        Eye eye{sensor.at_mm, most * sensor.gain, 0.0, most, noise, source, &scene.seen_by(source)};
         if (fault.kind == SensorFaultKind::dim) {
             eye.counts *= fault.value;
         } else if (fault.kind != SensorFaultKind::none) {

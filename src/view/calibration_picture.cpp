@@ -39,10 +39,12 @@ public:
         histogram(readings, i, under::floor, on_floor);
         histogram(readings, i, under::line, on_line);
         canvas_.frame({x_, top}, {width_, levels_height}, bad ? ink::alarm : ink::faint, bad ? 2.0 : 1.0);
-        level(sensor_.floor.mean, "floor", on_floor);
-        level(sensor_.line.mean, "line", on_line);
         if (sensor_.usable) {
+            level(sensor_.floor.mean, "floor", on_floor);
+            level(sensor_.line.mean, "line", on_line);
             threshold();
+        } else {
+            level(0.5 * (sensor_.floor.mean + sensor_.line.mean), "both", ink::alarm);
         }
         const std::string name = fmt::format("{}  {}", i + 1, sensor_.channel);
         canvas_.text({x_ + 2.0, top - 8.0}, name, {14.0, bad ? ink::alarm : ink::text, Align::left, true});
