@@ -17,17 +17,17 @@ inline constexpr int look_events = 32; ///< at most this many events in one look
 
 /// What is known at one look.
 struct Look {
-    double clock_ms = 0.0;            ///< since the first look
-    double sensor[look_sensors] = {}; ///< readings from the left, 0 floor .. 1 line
-    double raw[look_sensors] = {};    ///< the same as raw counts
-    std::uint8_t line_bits = 0;       ///< bit k is set when sensor k+1 sees line
-    std::uint8_t sensors = 0;         ///< how many sensors there are
-    double offset = 0.0;              ///< weighted position of the line, positive to the left
-    double last_side = 1.0;           ///< side where the line was last seen: +1 left, -1 right
-    double way_mm = 0.0;              ///< net way of the point midway between the wheels
+    double clock_ms = 0.0;              ///< since the first look
+    double sensor[look_sensors] = {};   ///< readings from the left, 0 floor .. 1 line
+    double raw[look_sensors] = {};      ///< the same as raw counts
+    std::uint8_t line_bits = 0;         ///< bit k is set when sensor k+1 sees line
+    std::uint8_t sensors = 0;           ///< how many sensors there are
+    double offset = 0.0;                ///< weighted position of the line, positive to the left
+    double last_side = 1.0;             ///< side where the line was last seen: +1 left, -1 right
+    double way_mm = 0.0;                ///< net way of the point midway between the wheels
     double range_mm = nothing_ahead_mm; ///< to what is ahead; the range sensor's greatest when nothing is
-    std::uint16_t markers = 0;        ///< bit k is set when marker k of the plan is in view
-    bool button = false;              ///< whether the start button is held
+    std::uint16_t markers = 0;          ///< bit k is set when marker k of the plan is in view
+    bool button = false;                ///< whether the start button is held
 };
 
 /// What an event is about; `Event::what` means something else for each.

@@ -31,8 +31,8 @@ struct Trail {
 struct Memory {
     double began_ms = 0.0;
     double began_way_mm = 0.0;
-    double weighted = 0.0;         ///< offset by the plan's own weights
-    std::uint32_t looks = 0;       ///< since the block began
+    double weighted = 0.0;   ///< offset by the plan's own weights
+    std::uint32_t looks = 0; ///< since the block began
     std::uint16_t acting = no_rule;
     bool started = false;
 };
