@@ -10,7 +10,7 @@
 namespace vast_turn {
 
 /// Why a run must end now.
-struct Verdict {
+struct RunVerdict {
     Ending ending = Ending::time_over;
     std::string because;
 };
@@ -26,7 +26,7 @@ public:
     bool look_at(const Body& body, double t_s, Run& run) {
         return (!settled_.holds(body.at) && must_end(body, t_s, run)) || (has_tape_ && lost(body, t_s));
     }
-    const Verdict& verdict() const { return verdict_; }
+    const RunVerdict& verdict() const { return verdict_; }
 
 private:
     /// As long as the point stays within `room` of where it was, the answer cannot have changed.
@@ -58,7 +58,7 @@ private:
     bool has_tape_;
     std::vector<bool> inside_;
     Vec2 array_middle_;
-    Verdict verdict_;
+    RunVerdict verdict_;
     bool begun_ = false;
     Settled settled_; // places, course and things
     Settled array_settled_;
