@@ -1,5 +1,6 @@
 #include <doctest/doctest.h>
 
+#include "support/fixtures.hpp"
 #include "support/golden.hpp"
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/files/course_file.hpp"
@@ -7,21 +8,12 @@
 
 namespace {
 
-template <class Read> std::string message_of(Read read) {
-    try {
-        read();
-    } catch (const vast_turn::InputError& error) {
-        return error.what();
-    }
-    return "";
-}
-
 std::string robot_message(const std::string& text) {
-    return message_of([&] { vast_turn::parse_robot(text, "robot"); });
+    return fixtures::message_of([&] { vast_turn::parse_robot(text, "robot"); });
 }
 
 std::string course_message(const std::string& text) {
-    return message_of([&] { vast_turn::parse_course(text, "course"); });
+    return fixtures::message_of([&] { vast_turn::parse_course(text, "course"); });
 }
 
 } // namespace

@@ -11,19 +11,14 @@ using namespace vast_turn;
 
 namespace {
 
-std::string message(const std::string& text) {
-    try {
-        parse_bench(text, "bench");
-    } catch (const InputError& error) {
-        return error.what();
-    }
-    return "";
+std::string bench_message(const std::string& text) {
+    return fixtures::message_of([&] { parse_bench(text, "bench"); });
 }
 
 } // namespace
 
 TEST_CASE("every bad file of readings gets its message") {
-    golden::check_catalogue("tests/files/bad-bench.txt", message);
+    golden::check_catalogue("tests/files/bad-bench.txt", bench_message);
 }
 
 TEST_CASE("readings: comments, blank lines, quoted cells, a byte order mark, either separator") {

@@ -12,19 +12,14 @@ using namespace vast_turn;
 
 namespace {
 
-std::string message(const std::string& text) {
-    try {
-        parse_calibration(text, "calibration");
-    } catch (const InputError& error) {
-        return error.what();
-    }
-    return "";
+std::string calibration_message(const std::string& text) {
+    return fixtures::message_of([&] { parse_calibration(text, "calibration"); });
 }
 
 } // namespace
 
 TEST_CASE("every bad calibration gets its message") {
-    golden::check_catalogue("tests/files/bad-calibrations.txt", message);
+    golden::check_catalogue("tests/files/bad-calibrations.txt", calibration_message);
 }
 
 TEST_CASE("a calibration written and read back reads the same") {

@@ -21,25 +21,16 @@ std::vector<LoggedLook> log(const std::string& text, bool counts_known = false) 
     return parse_log(text, "log", ArrayReader(3), {"A0", "A1", "A2"}, counts_known);
 }
 
-template <class Read> std::string message_of(Read read) {
-    try {
-        read();
-    } catch (const InputError& error) {
-        return error.what();
-    }
-    return "";
-}
-
 } // namespace
 
 TEST_CASE("every bad script of looks gets its message") {
     golden::check_catalogue("tests/files/bad-looks.txt",
-                            [](const std::string& text) { return message_of([&] { script(text); }); });
+                            [](const std::string& text) { return fixtures::message_of([&] { script(text); }); });
 }
 
 TEST_CASE("every bad log gets its message") {
     golden::check_catalogue("tests/files/bad-logs.txt",
-                            [](const std::string& text) { return message_of([&] { log(text); }); });
+                            [](const std::string& text) { return fixtures::message_of([&] { log(text); }); });
 }
 
 TEST_CASE("a script: patterns, readings, repeats, a clock that goes on, values that stay") {

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "vast_turn/base/problem.hpp"
 #include "vast_turn/course/course.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/plan/plan.hpp"
@@ -33,6 +34,16 @@ std::string powers(const vast_turn::Plan& plan, const std::vector<std::string>& 
 
 /// One look with this pattern, at this time.
 vast_turn::Look look(const std::string& marks, double clock_ms = 0.0);
+
+/// What InputError says when `read` throws one; empty when it does not.
+template <class Read> std::string message_of(Read read) {
+    try {
+        read();
+    } catch (const vast_turn::InputError& error) {
+        return error.what();
+    }
+    return "";
+}
 
 /// What a call of the command line gave.
 struct Called {
