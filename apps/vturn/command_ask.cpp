@@ -111,8 +111,9 @@ int ask_log(const Streams& streams, const AskCall& call, const Bench& bench) {
     for (std::size_t i = 0; bench.robot && i < bench.robot->sensors.size(); ++i) {
         channels.push_back(bench.robot->sensors[i].channel);
     }
-    const std::vector<LoggedLook> log = parse_log(read_file(call.log, std::size_t{256} << 20U), call.log,
-                                                  bench.reader(), channels, bench.calibration.has_value());
+    const std::vector<LoggedLook> log =
+        parse_log(read_file(call.log, std::size_t{256} << 20U), call.log, bench.reader(), channels,
+                  bench.calibration.has_value(), bench.plan.markers());
     const LogCheck check = check_log(bench.plan, log, call.tolerance_pct);
     if (!call.decisions.empty()) {
         write_file(call.decisions, decisions_csv(bench.plan, log, check));

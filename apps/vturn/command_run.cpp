@@ -62,6 +62,8 @@ void add_run(CLI::App& app, Streams& streams, int& status) {
     command->add_option("-o,--output", options->picture, "draw the path into this file (.png, .svg or .pdf)");
     command->add_option("--trace", options->trace, "write every look into this file (CSV)");
     command->add_option("--start", options->drive.run.start, "name of the start; the course's first when not given");
+    command->add_option("--button-s", options->drive.run.button_s,
+                        "the start button is held: from, until; may be given again");
     command->add_option("--limit-s", options->drive.run.time_limit_s, "the run ends after this long")
         ->capture_default_str()
         ->check(CLI::Range(0.001, 36000.0));

@@ -51,6 +51,9 @@ std::string look_words(const Plan& plan, const Look& look) {
     if (plan.reads(runtime::Op::range)) {
         words += look.range_mm < nothing_ahead_mm ? fmt::format(", range {:.0f} mm", look.range_mm) : ", nothing ahead";
     }
+    if (look.heading_deg > 0.0 || look.heading_deg < 0.0) {
+        words += fmt::format(", heading {:.1f} deg", look.heading_deg);
+    }
     if (plan.reads(runtime::Op::button)) {
         words += look.button ? ", button held" : ", button free";
     }

@@ -217,6 +217,14 @@ private:
             trip.ends = *std::find_if(endings.begin(), endings.end() - 1, [&](Ending e) { return ends == name_of(e); });
             trip.within_s = table.number("within_s", {0.001, 36000.0}, trip.within_s);
             trip.off_course_mm = table.number("off_course_mm", {1.0, 100000.0}, trip.off_course_mm);
+            for (const Vec2 held : table.pairs("button_s", {0.0, 36000.0})) {
+                if (held.y <= held.x) {
+                    table.fault("button_s",
+                                fmt::format("the button is let go at {:g} s, held from {:g} s", held.y, held.x),
+                                "write [from, until] in seconds");
+                }
+                trip.button_s.emplace_back(held.x, held.y);
+            }
             trip.line = table.line();
             table.done();
             course_.trips.push_back(std::move(trip));

@@ -14,8 +14,8 @@ using Column = std::optional<std::size_t>;
 class LogReader {
 public:
     LogReader(std::string_view text, std::string_view file, ArrayReader reader,
-              const std::vector<std::string>& channels, bool counts_known)
-        : table_(text, file), file_(file), reader_(std::move(reader)) {
+              const std::vector<std::string>& channels, bool counts_known, std::vector<std::string> marker_names)
+        : table_(text, file), file_(file), reader_(std::move(reader)), marker_names_(std::move(marker_names)) {
         find_sensors(channels, counts_known);
         time_ = table_.find("time_s");
         if (!time_) {
@@ -82,6 +82,24 @@ private:
         return at ? table_.number(row, *at) : otherwise;
     }
 
+    /// Names parted by |.
+    std::uint16_t markers(std::size_t row) {
+        const Column at = table_.find("markers");
+        unsigned bits = 0;
+        std::string name;
+        const std::string text = at ? table_.text(row, *at) + "|" : std::string{};
+        for (const char c : text) {
+            if (c != '|') {
+                name += c;
+                continue;
+            }
+            const auto known = std::find(marker_names_.begin(), marker_names_.end(), name);
+            bits |= known == marker_names_.end() ? 0U : 1U << static_cast<unsigned>(known - marker_names_.begin());
+            name.clear();
+        }
+        return static_cast<std::uint16_t>(bits);
+    }
+
     Column optional_column(const char* name) const { return table_.find(name); }
 
     LoggedLook read_row(std::size_t row) {
@@ -90,6 +108,11 @@ private:
         look.clock_ms = per_unit_ * table_.number(row, *time_);
         look.way_mm = number(row, "way_mm", 0.0);
         look.range_mm = number(row, "range_mm", nothing_ahead_mm);
+        look.heading_deg = number(row, "heading_deg", 0.0) - number(0, "heading_deg", 0.0);
+        look.markers = markers(row);
+        look.left_deg = number(row, "left_deg", 0.0);
+        look.right_deg = number(row, "right_deg", 0.0);
+        look.battery_pct = number(row, "battery_pct", 100.0);
         look.button = number(row, "button", 0.0) > 0.5;
         for (std::size_t i = 0; i < counts_.size() && i < look_sensors; ++i) {
             look.raw[i] = table_.number(row, counts_[i]);
@@ -130,6 +153,7 @@ private:
     CsvTable table_;
     std::string file_;
     ArrayReader reader_;
+    std::vector<std::string> marker_names_;
     Column time_;
     double per_unit_ = 1000.0;
     Column pattern_;
@@ -141,8 +165,9 @@ private:
 } // namespace
 
 std::vector<LoggedLook> parse_log(std::string_view text, std::string_view file, ArrayReader reader,
-                                  const std::vector<std::string>& channels, bool counts_known) {
-    return LogReader(text, file, std::move(reader), channels, counts_known).read();
+                                  const std::vector<std::string>& channels, bool counts_known,
+                                  const std::vector<std::string>& marker_names) {
+    return LogReader(text, file, std::move(reader), channels, counts_known, marker_names).read();
 }
 
 } // namespace vast_turn

@@ -50,7 +50,10 @@ std::vector<std::string> parts(const std::string& text) {
     return list;
 }
 
-const std::vector<std::string> names = {"raw", "clock", "way", "range", "marker"};
+const std::vector<UnitFactor> angles = {{"deg", 1.0}};
+
+const std::vector<std::string> names = {"raw",     "clock", "way",   "range", "heading",
+                                        "battery", "left",  "right", "marker"};
 
 } // namespace
 
@@ -79,6 +82,19 @@ void LookScript::take_named(const Word& word, const std::string& name, const std
                          "looks stand in the order of their clocks");
         }
         (time ? look.clock_ms : (name == "way" ? look.way_mm : look.range_mm)) = *taken;
+        return;
+    }
+    if (name == "heading" || name == "left" || name == "right" || name == "battery") {
+        const bool battery = name == "battery";
+        const std::optional<double> taken = quantity(value, battery ? std::vector<UnitFactor>{{"%", 1.0}} : angles);
+        if (!taken) {
+            return fault(word, fmt::format("`{}` wants {}, not `{}`", name, battery ? "percent" : "an angle", value),
+                         battery ? "write battery=80%" : fmt::format("write {}=35deg", name));
+        }
+        double& field =
+            battery ? look.battery_pct
+                    : (name == "heading" ? look.heading_deg : (name == "left" ? look.left_deg : look.right_deg));
+        field = *taken;
         return;
     }
     if (name == "marker") {

@@ -56,6 +56,15 @@ LineSensor read_sensor(TomlTable& table) {
     return sensor;
 }
 
+RangeSensor read_range_sensor(TomlTable table) {
+    RangeSensor sensor;
+    sensor.at_mm = table.pair("at_mm", {-1000.0, 1000.0});
+    sensor.heading_deg = table.number("heading_deg", {-360.0, 360.0}, sensor.heading_deg);
+    sensor.max_mm = table.number("max_mm", {1.0, 100000.0}, sensor.max_mm);
+    table.done();
+    return sensor;
+}
+
 std::vector<ColourSensor> read_colour_sensors(TomlTable& root) {
     std::vector<ColourSensor> sensors;
     for (TomlTable& table : root.tables("colour_sensor")) {
@@ -113,6 +122,9 @@ Robot parse_robot(std::string_view text, std::string_view file) {
     robot.motors = read_motors(root.table("motors"));
     robot.sensors = read_sensors(root);
     robot.colour_sensors = read_colour_sensors(root);
+    if (root.has("range_sensor")) {
+        robot.range_sensor = read_range_sensor(root.table("range_sensor"));
+    }
     root.done();
     toml.finish();
     return robot;

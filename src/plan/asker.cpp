@@ -94,6 +94,9 @@ private:
         facts.elapsed_ms = goes_on ? look_.clock_ms - then.began_ms : 0.0;
         facts.looks = goes_on ? then.looks + 1.0 : 0.0;
         facts.travelled_mm = goes_on ? std::abs(look_.way_mm - then.began_way_mm) : 0.0;
+        facts.turned_deg = goes_on ? std::abs(look_.heading_deg - then.began_heading_deg) : 0.0;
+        facts.rolled_left_deg = goes_on ? std::abs(look_.left_deg - then.began_left_deg) : 0.0;
+        facts.rolled_right_deg = goes_on ? std::abs(look_.right_deg - then.began_right_deg) : 0.0;
         facts.offset = plan_.tables().own_weights ? after_.machine().memory().weighted : look_.offset;
         facts.watches = after_.machine().watches();
         return facts;

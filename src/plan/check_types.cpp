@@ -135,6 +135,9 @@ private:
         if (e.text == "sensor" || e.text == "raw") {
             return sensor(e);
         }
+        if (e.text == "rolled") {
+            return rolled(e);
+        }
         return same_units(e, fmt::format("the arguments of `{}`", e.text));
     }
 
@@ -152,6 +155,18 @@ private:
                          fmt::format("sensors are numbered 1 to {} from the left", names_.sensors));
         }
         return plain;
+    }
+
+    Type rolled(const Expr& e) {
+        const Expr& side = e.args[0];
+        if (side.type.base == Base::broken) {
+            return broken;
+        }
+        if (side.type.base != Base::side) {
+            return fault(side.span, fmt::format("`rolled` wants a side, found {}", to_text(side.type)),
+                         "write rolled(left) or rolled(right)");
+        }
+        return {Base::number, find_input("turned")->type.unit};
     }
 
     Type same_units(const Expr& e, const std::string& what) {
@@ -268,7 +283,8 @@ private:
     bool since_block(const Expr& e) {
         return any_part(e, [this](const Expr& part) {
             const InputWord* input = part.kind == ExprKind::name ? find_input(part.text) : nullptr;
-            if (input == nullptr || !input->since_block) {
+            const bool rolls = part.kind == ExprKind::call && part.text == "rolled";
+            if (!rolls && (input == nullptr || !input->since_block)) {
                 return false;
             }
             fault(part.span,

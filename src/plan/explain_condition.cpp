@@ -42,7 +42,7 @@ std::string why_not_pattern(const Expr& e, const Look& look) {
 
 /// The parts of a comparison that were looked up.
 void list_inputs(const Expr& e, std::vector<const Expr*>& list) {
-    const bool reading = e.kind == ExprKind::call && (e.text == "sensor" || e.text == "raw");
+    const bool reading = e.kind == ExprKind::call && (e.text == "sensor" || e.text == "raw" || e.text == "rolled");
     if (e.kind == ExprKind::name || reading) {
         const bool known = std::any_of(list.begin(), list.end(), [&](const Expr* other) { return same(*other, e); });
         if (!known) {
@@ -75,6 +75,9 @@ double ConditionReader::input(const Expr& e) const {
     case runtime::Op::elapsed: return facts_.elapsed_ms;
     case runtime::Op::looks: return facts_.looks;
     case runtime::Op::travelled: return facts_.travelled_mm;
+    case runtime::Op::turned: return facts_.turned_deg;
+    case runtime::Op::heading: return look.heading_deg;
+    case runtime::Op::battery: return look.battery_pct;
     case runtime::Op::range: return look.range_mm;
     case runtime::Op::button: return truth(look.button);
     default: return 0.0;
@@ -95,6 +98,7 @@ double ConditionReader::call(const Expr& e) {
         args.push_back(value(arg));
     }
     switch (op) {
+    case runtime::Op::rolled: return args[0] > 0.0 ? facts_.rolled_left_deg : facts_.rolled_right_deg;
     case runtime::Op::min: return args[0] < args[1] ? args[0] : args[1];
     case runtime::Op::max: return args[0] > args[1] ? args[0] : args[1];
     case runtime::Op::abs: return args[0] < 0.0 ? -args[0] : args[0];

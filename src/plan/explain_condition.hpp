@@ -17,6 +17,9 @@ struct Facts {
     double elapsed_ms = 0.0;
     double looks = 0.0;
     double travelled_mm = 0.0;
+    double turned_deg = 0.0;
+    double rolled_left_deg = 0.0;
+    double rolled_right_deg = 0.0;
     double offset = 0.0;
     const runtime::WatchState* watches = nullptr;
 };

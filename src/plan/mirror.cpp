@@ -59,6 +59,10 @@ Expr mirror_value(const Expr& e, int sensors, bool side_wanted) {
         out.args.push_back(std::move(k));
         return out;
     }
+    if (e.kind == ExprKind::call && e.text == "rolled") {
+        out.args.push_back(mirror_value(e.args[0], sensors, true));
+        return out;
+    }
     const bool keeps_side = e.kind == ExprKind::unary && e.type.base == Base::side && side_wanted;
     for (const Expr& arg : e.args) {
         out.args.push_back(mirror_value(arg, sensors, keeps_side));

@@ -151,7 +151,7 @@ bool reads_sensors_alone(const lang::Act& motion, Pattern pattern) {
         return lang::any_part(arg, [pattern](const Expr& part) {
             const bool plain = part.text == "seen" || (part.text == "offset" && pattern.bits != 0);
             return part.kind == ExprKind::lasting || (part.kind == ExprKind::name && !plain) ||
-                   (part.kind == ExprKind::call && part.text == "raw");
+                   (part.kind == ExprKind::call && (part.text == "raw" || part.text == "rolled"));
         });
     });
 }

@@ -27,7 +27,7 @@ constexpr std::array<UnitWord, 9> units = {{
     {"percent", 1.0, none},
 }};
 
-constexpr std::array<InputWord, 9> inputs = {{
+constexpr std::array<InputWord, 12> inputs = {{
     {"offset", {Base::number, none}, Op::offset, false, true},
     {"seen", {Base::number, none}, Op::seen, false, false},
     {"last_side", {Base::side, none}, Op::last_side, false, true},
@@ -35,7 +35,10 @@ constexpr std::array<InputWord, 9> inputs = {{
     {"elapsed", {Base::number, ms}, Op::elapsed, true, false},
     {"looks", {Base::number, look_unit}, Op::looks, true, false},
     {"travelled", {Base::number, mm}, Op::travelled, true, false},
+    {"turned", {Base::number, deg}, Op::turned, true, false},
     {"range", {Base::number, mm}, Op::range, false, false},
+    {"heading", {Base::number, deg}, Op::heading, false, true},
+    {"battery", {Base::number, none}, Op::battery, false, false},
     {"button", {Base::truth, none}, Op::button, false, false},
 }};
 
@@ -49,9 +52,10 @@ const std::array<MotionWord, 7> motions = {{
     {"keep", {}, Op::keep, "keep"},
 }};
 
-constexpr std::array<FunctionWord, 6> functions = {{
+constexpr std::array<FunctionWord, 7> functions = {{
     {"sensor", 1, Op::sensor},
     {"raw", 1, Op::raw},
+    {"rolled", 1, Op::rolled},
     {"min", 2, Op::min},
     {"max", 2, Op::max},
     {"abs", 1, Op::abs},
@@ -64,10 +68,9 @@ constexpr std::array<std::string_view, 25> grammar_words = {
     "become", "markers", "var",     "guard", "errand", "do",   "done"};
 
 /// The rest of the language as it is designed: kept free so that a plan of today reads tomorrow.
-constexpr std::array<std::string_view, 30> later_words = {
-    "var",      "guard",  "errand", "do",    "done",  "hold",    "fresh", "till",  "over", "loop",
-    "widening", "if",     "set",    "track", "light", "sound",   "tell",  "heard", "at",   "heading",
-    "battery",  "turned", "rolled", "by",    "gyro",  "compass", "pid",   "ramp",  "of",   "wheel"};
+constexpr std::array<std::string_view, 26> later_words = {
+    "var",   "guard", "errand", "do",   "done",  "hold", "fresh", "till", "over",    "loop", "widening", "if", "set",
+    "track", "light", "sound",  "tell", "heard", "at",   "by",    "gyro", "compass", "pid",  "ramp",     "of", "wheel"};
 
 template <class Table> auto find_in(const Table& table, std::string_view word) -> decltype(table.data()) {
     const auto at = std::find_if(table.begin(), table.end(), [&](const auto& row) { return word == row.word; });

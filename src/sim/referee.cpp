@@ -19,10 +19,6 @@ double distance_to_box(Vec2 p, const Thing& thing) {
     return std::sqrt(dx * dx + dy * dy);
 }
 
-bool is_there(const Thing& thing, double t_s) {
-    return t_s >= thing.from_s && (!thing.until_s || t_s < *thing.until_s);
-}
-
 } // namespace
 
 Referee::Referee(const Scene& scene, const RunOptions& options)

@@ -1,14 +1,13 @@
 #include "vast_turn/sim/run.hpp"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
-#include <utility>
 
 #include <fmt/format.h>
 
 #include "sim/eyes.hpp"
 #include "sim/referee.hpp"
+#include "sim/surroundings.hpp"
 #include "vast_turn/plan/mind.hpp"
 
 namespace vast_turn {
@@ -98,13 +97,14 @@ private:
 
 class Driver {
 public:
-    Driver(const Scene& scene, const Decide& decide, const RunOptions& options)
+    Driver(const Scene& scene, const Decide& decide, const RunOptions& options,
+           const std::vector<std::string>& marker_names)
         : scene_(scene), decide_(decide), options_(options), motion_(scene.robot(), options.step_ms),
           referee_(scene, options), look_steps_(std::max<std::int64_t>(
                                         1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
           delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
           eyes_(scene, calibration_of(scene, options), options.seed, options.faults),
-          queue_(delay_steps_ / look_steps_ + 2) {
+          surroundings_(scene, options, marker_names), queue_(delay_steps_ / look_steps_ + 2) {
         const StartPose& start = start_of(scene.course(), options.start);
         run_.start = start.name;
         run_.seed = options.seed;
@@ -157,6 +157,7 @@ private:
         ++run_.looks_done;
         look_.clock_ms = static_cast<double>(step) * options_.step_ms;
         look_.way_mm = body_.way_mm;
+        surroundings_.look(body_, t_s, look_);
         decide_(look_, answer_);
         const WheelSpeeds speeds = settled_speeds(scene_.robot(), options_.faults, answer_.left_pct, answer_.right_pct);
         queue_.put({step + delay_steps_, speeds.left_mm_s, speeds.right_mm_s});
@@ -185,6 +186,8 @@ private:
         record.left_pct = static_cast<float>(answer_.left_pct);
         record.right_pct = static_cast<float>(answer_.right_pct);
         record.block = answer_.block;
+        record.markers = look_.markers;
+        record.range_mm = static_cast<float>(look_.range_mm);
         record.rule = answer_.rule;
         run_.looks.push_back(record);
     }
@@ -214,6 +217,7 @@ private:
     std::int64_t look_steps_;
     std::int64_t delay_steps_;
     Eyes eyes_;
+    Surroundings surroundings_;
     Body body_;
     double step_s_ = options_.step_ms / 1000.0;
     double start_heading_deg_ = 0.0;
@@ -226,15 +230,16 @@ private:
 
 /// A plan that asks for what the robot cannot tell would wait for ever.
 void check_inputs(const Scene& scene, const Plan& plan) {
-    constexpr std::array<std::pair<runtime::Op, const char*>, 3> inputs = {
-        {{runtime::Op::range, "range"}, {runtime::Op::button, "button"}, {runtime::Op::marker, "a marker"}}};
-    for (const auto& [op, name] : inputs) {
-        if (plan.reads(op)) {
-            throw InputError(plan.file(),
-                             fmt::format("the plan asks for {}, which a simulated run does not feed yet; robot \"{}\"",
-                                         name, scene.robot().name),
-                             "try it look by look with vturn ask, or leave the rule out for the run");
-        }
+    const Robot& robot = scene.robot();
+    const auto refuse = [&](const char* what, const char* cure) {
+        throw InputError(plan.file(),
+                         fmt::format("the plan asks for {}, which robot \"{}\" cannot tell", what, robot.name), cure);
+    };
+    if (plan.reads(runtime::Op::range) && !robot.range_sensor) {
+        refuse("range", "give the robot a [range_sensor] with at_mm, or leave the rule out");
+    }
+    if (plan.reads(runtime::Op::marker) && robot.colour_sensors.empty()) {
+        refuse("a marker", "give the robot a [[colour_sensor]] with name and at_mm, or leave the rule out");
     }
 }
 
@@ -242,7 +247,7 @@ void check_inputs(const Scene& scene, const Plan& plan) {
 
 Run drive(const Scene& scene, const Decide& decide, const RunOptions& options) {
     check(options);
-    return Driver(scene, decide, options).go();
+    return Driver(scene, decide, options, {}).go();
 }
 
 Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {
@@ -254,8 +259,10 @@ Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {
                          "use a robot and a plan that belong together");
     }
     check_inputs(scene, plan);
+    check(options);
     Mind mind(plan);
-    return drive(scene, Decide(std::ref(mind)), options);
+    const Decide decide(std::ref(mind));
+    return Driver(scene, decide, options, plan.markers()).go();
 }
 
 std::vector<double> readings_of(const Run& run, const LookRecord& look) {

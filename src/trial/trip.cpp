@@ -79,6 +79,7 @@ TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, con
     RunOptions own = options;
     own.start = trip.from;
     own.time_limit_s = trip.within_s;
+    own.button_s = trip.button_s;
     own.off_course_mm = trip.off_course_mm;
     own.keep_looks = true;
     TripResult result;

@@ -99,7 +99,7 @@ TEST_CASE("large tables are grouped, and shown row by row when asked") {
     }
 }
 
-TEST_CASE("a plan that asks for what a simulated run does not feed is refused, not left waiting") {
+TEST_CASE("a plan that asks for what the robot cannot tell is refused, not left waiting") {
     const Folder folder;
     vast_turn::write_file(folder.file("p.plan"),
                           "plan \"p\"\nsensors 2\nhabit go {\n range < 90mm -> still\n else -> ahead(40)\n}\n");

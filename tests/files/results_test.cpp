@@ -40,7 +40,8 @@ TEST_CASE("the trace has a line a look with time, pose, readings, pattern, rule 
     const ResultHouse f;
     const auto lines = lines_of(trace_csv(f.run, f.robot, &f.plan));
     REQUIRE(lines.size() == f.run.looks.size() + 1);
-    CHECK(lines[0] == "time_s,x_mm,y_mm,heading_deg,way_mm,raw_1,raw_2,reading_1,reading_2,pattern,block,rule_line,"
+    CHECK(lines[0] == "time_s,x_mm,y_mm,heading_deg,way_mm,left_deg,right_deg,raw_1,raw_2,reading_1,reading_2,pattern,"
+                      "block,rule_line,"
                       "rule,left_pct,right_pct");
     CHECK(lines[1].starts_with("0.0000,186.000,790.000,0.000,"));
     CHECK(lines[1].ends_with(",..,follow,11,\"else\",47.00,47.00"));

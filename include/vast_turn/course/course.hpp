@@ -55,6 +55,11 @@ struct Thing {
     std::optional<double> until_s; ///< for ever when not given
 };
 
+/// Whether it is there at a time since the start.
+inline bool is_there(const Thing& thing, double t_s) {
+    return t_s >= thing.from_s && (!thing.until_s || t_s < *thing.until_s);
+}
+
 /// A thin wall.
 struct Wall {
     Vec2 from;
@@ -85,6 +90,7 @@ struct Trip {
     std::vector<std::string> visits; ///< names of places, in this order, nothing else between
     Ending ends = Ending::halted;
     double within_s = 60.0;
+    std::vector<std::pair<double, double>> button_s; ///< from, until: when the start button is held
     double off_course_mm = 250.0;
     int line = 0; ///< where it stands in its file; 0 when made in memory
 };

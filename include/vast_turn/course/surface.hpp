@@ -2,6 +2,7 @@
 
 /// What lies under the robot, as a raster of colours.
 
+#include <array>
 #include <cstddef>
 #include <cstdint>
 #include <vector>
@@ -26,6 +27,10 @@ struct Surface {
         return {static_cast<std::uint8_t>(c >> 16U), static_cast<std::uint8_t>(c >> 8U), static_cast<std::uint8_t>(c)};
     }
 };
+
+/// Mean reflectance 0..1 of red, green and blue under a round spot, cell by cell. For a few looks only:
+/// whoever wants many makes a SpotMap.
+std::array<double, 3> light_under(const Surface& surface, Vec2 p, double spot_mm);
 
 /// The surface as a sensor with a round spot sees it under one light: for every point the mean
 /// reflectance under the spot. Filtered once, then one interpolated lookup a reading.

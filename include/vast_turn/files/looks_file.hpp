@@ -43,8 +43,10 @@ private:
 
 /// Reads a log: CSV with `time_s` or `time_ms`; sensors as `raw_1`, `raw_2` ... or the robot's channels
 /// (counts; these win when `counts_known`), or as `reading_1` ..., or as `pattern`; and, where there are,
-/// `way_mm`, `range_mm`, `button`, `left_pct`, `right_pct`. Throws InputError with every fault found.
+/// `way_mm`, `heading_deg`, `left_deg`, `right_deg` (of the wheels), `range_mm`, `markers` (names parted by |; those of
+/// `marker_names` count), `button`, `battery_pct`, `left_pct`, `right_pct`. Throws InputError with every fault found.
 std::vector<LoggedLook> parse_log(std::string_view text, std::string_view file, ArrayReader reader,
-                                  const std::vector<std::string>& channels, bool counts_known);
+                                  const std::vector<std::string>& channels, bool counts_known,
+                                  const std::vector<std::string>& marker_names = {});
 
 } // namespace vast_turn

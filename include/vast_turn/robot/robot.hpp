@@ -3,6 +3,7 @@
 /// The description of a robot: where its sensors are, what its motors do, when it looks.
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -69,6 +70,13 @@ struct ColourSensor {
     double noise = 0.0; ///< standard deviation in counts, each channel
 };
 
+/// A sensor that tells how far it is to what is ahead. It looks along a thin ray.
+struct RangeSensor {
+    Vec2 at_mm;
+    double heading_deg = 0.0; ///< against the robot's, counter-clockwise
+    double max_mm = 1500.0;   ///< what it tells when nothing is nearer
+};
+
 /// A two-wheeled robot.
 struct Robot {
     std::string name;
@@ -81,6 +89,7 @@ struct Robot {
     Motors motors;
     std::vector<LineSensor> sensors; ///< left to right, one to eight
     std::vector<ColourSensor> colour_sensors;
+    std::optional<RangeSensor> range_sensor;
 };
 
 /// What the robot file tells of the array: ranges and places.

@@ -7,6 +7,7 @@
 #include <functional>
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "vast_turn/plan/plan.hpp"
@@ -31,11 +32,12 @@ struct RunOptions {
     double lost_after_s = 3.2;              ///< tape nowhere under the array for longer than this ends the run
     double off_course_mm = 250.0;           ///< farther than this from any tape ends the run
     std::optional<Calibration> calibration; ///< on the course's own colours when not given
-    Faults faults;                          ///< put into the robot; none
-    bool keep_looks = true;                 ///< record every look; a run without is a little faster
+    std::vector<std::pair<double, double>> button_s; ///< from, until: when the start button is held
+    Faults faults;                                   ///< put into the robot; none
+    bool keep_looks = true;                          ///< record every look; a run without is a little faster
 };
 
-/// One look as it was: 64 bytes.
+/// One look as it was: 72 bytes.
 struct LookRecord {
     double t_s = 0.0;
     Vec2 at;
@@ -47,6 +49,8 @@ struct LookRecord {
     std::uint8_t line_bits = 0;
     std::uint16_t block = 0;
     std::uint16_t rule = no_rule;
+    std::uint16_t markers = 0; ///< as in Look
+    float range_mm = 0.0F;     ///< as in Look
 };
 
 struct RunEvent {

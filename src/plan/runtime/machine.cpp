@@ -50,7 +50,7 @@ Machine::Machine(const Program& program, WatchState* watches) : program_(program
 
 void Machine::reset() {
     left_ = right_ = 0.0;
-    began_ms_ = began_way_ = weighted_ = 0.0;
+    began_ms_ = began_way_ = began_heading_ = began_left_ = began_right_ = weighted_ = 0.0;
     began_looks_ = look_ = faults_ = 0;
     block_ = 0;
     acting_ = no_rule;
@@ -73,6 +73,9 @@ double Machine::input(const Instruction& instruction, const Look& in) const {
     case Op::elapsed: return in.clock_ms - began_ms_;
     case Op::looks: return static_cast<double>(look_ - began_looks_);
     case Op::travelled: return magnitude(in.way_mm - began_way_);
+    case Op::turned: return magnitude(in.heading_deg - began_heading_);
+    case Op::heading: return in.heading_deg;
+    case Op::battery: return in.battery_pct;
     case Op::range: return in.range_mm;
     case Op::button: return truth(in.button);
     case Op::marker: return truth(((in.markers >> instruction.b) & 1U) != 0);
@@ -92,6 +95,9 @@ bool Machine::step(const Instruction& instruction, const Look& in, double*& top)
     switch (instruction.op) {
     case Op::negate: top[-1] = -top[-1]; return true;
     case Op::abs: top[-1] = magnitude(top[-1]); return true;
+    case Op::rolled:
+        top[-1] = magnitude(top[-1] > 0.0 ? in.left_deg - began_left_ : in.right_deg - began_right_);
+        return true;
     case Op::invert: top[-1] = truth(!is_true(top[-1])); return true;
     case Op::clamp:
         top -= 2;
@@ -185,6 +191,9 @@ void Machine::enter(std::uint16_t block, const Look& in) {
     acting_ = no_rule;
     began_ms_ = in.clock_ms;
     began_way_ = in.way_mm;
+    began_heading_ = in.heading_deg;
+    began_left_ = in.left_deg;
+    began_right_ = in.right_deg;
     began_looks_ = look_;
 }
 

@@ -27,7 +27,11 @@ struct Look {
     double way_mm = 0.0;                ///< net way of the point midway between the wheels
     double range_mm = nothing_ahead_mm; ///< to what is ahead; the range sensor's greatest when nothing is
     std::uint16_t markers = 0;          ///< bit k is set when marker k of the plan is in view
-    bool button = false;                ///< whether the start button is held
+    double heading_deg = 0.0;           ///< since the first look, counter-clockwise, does not wrap
+    double left_deg = 0.0;              ///< how far the left wheel has turned, net
+    double right_deg = 0.0;
+    double battery_pct = 100.0;
+    bool button = false; ///< whether the start button is held
 };
 
 /// What an event is about; `Event::what` means something else for each.

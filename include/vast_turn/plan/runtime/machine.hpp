@@ -31,6 +31,9 @@ struct Trail {
 struct Memory {
     double began_ms = 0.0;
     double began_way_mm = 0.0;
+    double began_heading_deg = 0.0;
+    double began_left_deg = 0.0;
+    double began_right_deg = 0.0;
     double weighted = 0.0;   ///< offset by the plan's own weights
     std::uint32_t looks = 0; ///< since the block began
     std::uint16_t acting = no_rule;
@@ -62,7 +65,10 @@ public:
     /// Writes down the rules that act from now on; null stops it. The trail must outlive that.
     void follow(Trail* trail) { trail_ = trail; }
 
-    Memory memory() const { return {began_ms_, began_way_, weighted_, look_ - began_looks_, acting_, started_}; }
+    Memory memory() const {
+        return {began_ms_, began_way_,           began_heading_, began_left_, began_right_,
+                weighted_, look_ - began_looks_, acting_,        started_};
+    }
     const WatchState* watches() const { return watches_; }
 
     /// Divisions by zero and other results that had to be replaced, since the start.
@@ -93,6 +99,9 @@ private:
     double right_ = 0.0;
     double began_ms_ = 0.0;
     double began_way_ = 0.0;
+    double began_heading_ = 0.0;
+    double began_left_ = 0.0;
+    double began_right_ = 0.0;
     double weighted_ = 0.0;
     std::uint32_t began_looks_ = 0;
     std::uint32_t look_ = 0;

@@ -25,11 +25,14 @@ enum class Op : std::uint8_t {
     elapsed,   // since the block began
     looks,     // since the block began, 0 in the first
     travelled, // since the block began
-    range,     // mm to what is ahead
-    button,    // whether the start button is held
-    marker,    // b: whether this marker is in view
-    pattern,   // a: mask, b: the bits under it
-    watch,     // b: whether this watch holds
+    turned,    // degrees since the block began
+    heading,
+    battery,
+    range,   // mm to what is ahead
+    button,  // whether the start button is held
+    marker,  // b: whether this marker is in view
+    pattern, // a: mask, b: the bits under it
+    watch,   // b: whether this watch holds
     // arithmetic: pops its operands, pushes the result
     negate,
     add,
@@ -40,6 +43,7 @@ enum class Op : std::uint8_t {
     max,
     abs,
     clamp,
+    rolled, // pops a side; degrees that its wheel has turned since the block began
     less,
     less_equal,
     greater,
