@@ -54,9 +54,7 @@ struct Bench {
         if (!robot) {
             return ArrayReader(plan.sensors());
         }
-        const auto sensors = robot->sensors.size();
-        const Calibration half_way{std::vector<SensorLevels>(sensors, SensorLevels{0.0, 1.0, 0.5, 0.0})};
-        return {*robot, calibration ? *calibration : half_way};
+        return calibration ? ArrayReader(*robot, *calibration) : ArrayReader(*robot);
     }
 };
 

@@ -29,6 +29,7 @@ public:
 
     std::vector<LoggedLook> read() {
         std::vector<LoggedLook> all;
+        first_heading_deg_ = table_.rows() > 0 ? number(0, "heading_deg", 0.0) : 0.0;
         for (std::size_t row = 0; row < table_.rows(); ++row) {
             all.push_back(read_row(row));
             if (row > 0 && all[row].look.clock_ms < all[row - 1].look.clock_ms) {
@@ -100,15 +101,13 @@ private:
         return static_cast<std::uint16_t>(bits);
     }
 
-    Column optional_column(const char* name) const { return table_.find(name); }
-
     LoggedLook read_row(std::size_t row) {
         LoggedLook out;
         Look& look = out.look;
         look.clock_ms = per_unit_ * table_.number(row, *time_);
         look.way_mm = number(row, "way_mm", 0.0);
         look.range_mm = number(row, "range_mm", nothing_ahead_mm);
-        look.heading_deg = number(row, "heading_deg", 0.0) - number(0, "heading_deg", 0.0);
+        look.heading_deg = number(row, "heading_deg", 0.0) - first_heading_deg_;
         look.markers = markers(row);
         look.left_deg = number(row, "left_deg", 0.0);
         look.right_deg = number(row, "right_deg", 0.0);
@@ -121,10 +120,10 @@ private:
             look.sensor[i] = table_.number(row, readings_[i]);
         }
         take_sensors(row, look);
-        if (const Column left = optional_column("left_pct")) {
+        if (const Column left = table_.find("left_pct")) {
             out.left_pct = table_.number(row, *left);
         }
-        if (const Column right = optional_column("right_pct")) {
+        if (const Column right = table_.find("right_pct")) {
             out.right_pct = table_.number(row, *right);
         }
         return out;
@@ -156,6 +155,7 @@ private:
     std::vector<std::string> marker_names_;
     Column time_;
     double per_unit_ = 1000.0;
+    double first_heading_deg_ = 0.0;
     Column pattern_;
     std::vector<std::size_t> counts_;
     std::vector<std::size_t> readings_;

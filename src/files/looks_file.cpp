@@ -35,7 +35,6 @@ std::optional<double> quantity(std::string_view text, const std::vector<UnitFact
     return number(text);
 }
 
-const std::vector<UnitFactor> times = {{"ms", 1.0}, {"s", 1000.0}};
 const std::vector<UnitFactor> lengths = {{"mm", 1.0}, {"cm", 10.0}, {"m", 1000.0}};
 
 std::vector<std::string> parts(const std::string& text) {
@@ -49,8 +48,6 @@ std::vector<std::string> parts(const std::string& text) {
     }
     return list;
 }
-
-const std::vector<UnitFactor> angles = {{"deg", 1.0}};
 
 const std::vector<std::string> names = {"raw",     "clock", "way",   "range", "heading",
                                         "battery", "left",  "right", "marker"};
@@ -69,55 +66,56 @@ void LookScript::fault(const Word& word, std::string message, std::string cure) 
     problems_.push_back({Severity::error, word.place, std::move(message), std::move(cure)});
 }
 
-void LookScript::take_named(const Word& word, const std::string& name, const std::string& value, Look& look) {
-    if (name == "clock" || name == "way" || name == "range") {
-        const bool time = name == "clock";
-        const std::optional<double> taken = quantity(value, time ? times : lengths);
-        if (!taken || (name != "way" && *taken < 0.0)) {
-            return fault(word, fmt::format("`{}` wants a {}, not `{}`", name, time ? "time" : "length", value),
-                         time ? "write clock=120ms" : fmt::format("write {}=120mm", name));
-        }
-        if (time && !first_ && *taken < last_.clock_ms) {
-            return fault(word, fmt::format("the clock goes back, from {:g} ms to {:g} ms", last_.clock_ms, *taken),
-                         "looks stand in the order of their clocks");
-        }
-        (time ? look.clock_ms : (name == "way" ? look.way_mm : look.range_mm)) = *taken;
-        return;
-    }
-    if (name == "heading" || name == "left" || name == "right" || name == "battery") {
-        const bool battery = name == "battery";
-        const std::optional<double> taken = quantity(value, battery ? std::vector<UnitFactor>{{"%", 1.0}} : angles);
-        if (!taken) {
-            return fault(word, fmt::format("`{}` wants {}, not `{}`", name, battery ? "percent" : "an angle", value),
-                         battery ? "write battery=80%" : fmt::format("write {}=35deg", name));
-        }
-        double& field =
-            battery ? look.battery_pct
-                    : (name == "heading" ? look.heading_deg : (name == "left" ? look.left_deg : look.right_deg));
-        field = *taken;
-        return;
-    }
-    if (name == "marker") {
-        look.markers = 0;
-        for (const std::string& marker : parts(value)) {
-            const auto at = std::find(plan_.markers().begin(), plan_.markers().end(), marker);
-            if (at == plan_.markers().end() && marker != "none") {
-                return fault(
-                    word, fmt::format("the plan knows no marker `{}`{}", marker, did_you_mean(marker, plan_.markers())),
-                    plan_.markers().empty() ? "name the markers in the plan: markers amber, teal"
-                                            : fmt::format("its markers are {}", one_of(plan_.markers())));
-            }
-            if (at != plan_.markers().end()) {
-                look.markers = static_cast<std::uint16_t>(look.markers |
-                                                          (1U << static_cast<unsigned>(at - plan_.markers().begin())));
-            }
-        }
-        return;
-    }
-    if (name != "raw") {
+void LookScript::take_quantity(const Word& word, const std::string& name, const std::string& value, Look& look) {
+    struct Field {
+        const char* name;
+        const char* kind;
+        const char* example;
+        std::vector<UnitFactor> units;
+        double Look::*field;
+        bool may_be_negative;
+    };
+    static const std::vector<Field> fields = {
+        {"clock", "a time", "clock=120ms", {{"ms", 1.0}, {"s", 1000.0}}, &Look::clock_ms, false},
+        {"way", "a length", "way=35mm", lengths, &Look::way_mm, true},
+        {"range", "a length", "range=120mm", lengths, &Look::range_mm, false},
+        {"heading", "an angle", "heading=35deg", {{"deg", 1.0}}, &Look::heading_deg, true},
+        {"left", "an angle", "left=90deg", {{"deg", 1.0}}, &Look::left_deg, true},
+        {"right", "an angle", "right=90deg", {{"deg", 1.0}}, &Look::right_deg, true},
+        {"battery", "percent", "battery=80%", {{"%", 1.0}}, &Look::battery_pct, false}};
+    const auto field = std::find_if(fields.begin(), fields.end(), [&](const Field& f) { return name == f.name; });
+    if (field == fields.end()) {
         return fault(word, fmt::format("nothing in a look is called `{}`{}", name, did_you_mean(name, names)),
                      fmt::format("known are {}", one_of(names)));
     }
+    const std::optional<double> taken = quantity(value, field->units);
+    if (!taken || (*taken < 0.0 && !field->may_be_negative)) {
+        return fault(word, fmt::format("`{}` wants {}, not `{}`", name, field->kind, value),
+                     fmt::format("write {}", field->example));
+    }
+    if (name == "clock" && !first_ && *taken < last_.clock_ms) {
+        return fault(word, fmt::format("the clock goes back, from {:g} ms to {:g} ms", last_.clock_ms, *taken),
+                     "looks stand in the order of their clocks");
+    }
+    look.*(field->field) = *taken;
+}
+
+void LookScript::take_markers(const Word& word, const std::string& value, Look& look) {
+    const std::vector<std::string>& known = plan_.markers();
+    unsigned bits = 0;
+    for (const std::string& marker : parts(value)) {
+        const auto at = std::find(known.begin(), known.end(), marker);
+        if (at == known.end() && marker != "none") {
+            return fault(word, fmt::format("the plan knows no marker `{}`{}", marker, did_you_mean(marker, known)),
+                         known.empty() ? "name the markers in the plan: markers amber, teal"
+                                       : fmt::format("its markers are {}", one_of(known)));
+        }
+        bits |= at == known.end() ? 0U : 1U << static_cast<unsigned>(at - known.begin());
+    }
+    look.markers = static_cast<std::uint16_t>(bits);
+}
+
+void LookScript::take_counts(const Word& word, const std::string& value, Look& look) {
     if (!counts_known_) {
         return fault(word, "raw counts mean nothing without a calibration", "name one with --calibration");
     }
@@ -134,6 +132,16 @@ void LookScript::take_named(const Word& word, const std::string& name, const std
         look.raw[i] = *count;
     }
     given_ = Given::counts;
+}
+
+void LookScript::take_named(const Word& word, const std::string& name, const std::string& value, Look& look) {
+    if (name == "marker") {
+        take_markers(word, value, look);
+    } else if (name == "raw") {
+        take_counts(word, value, look);
+    } else {
+        take_quantity(word, name, value, look);
+    }
 }
 
 void LookScript::take(const Word& word, Look& look, int& repeats) {

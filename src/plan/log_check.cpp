@@ -4,6 +4,20 @@
 
 namespace vast_turn {
 
+namespace {
+
+/// One look of a log in full: the plan is carried up to it once more.
+Reply asked_again(const Plan& plan, const std::vector<LoggedLook>& log, std::size_t at) {
+    Mind mind(plan);
+    Answer answer;
+    for (std::size_t i = 0; i < at; ++i) {
+        mind(log[i].look, answer);
+    }
+    return Asker(mind).ask(log[at].look);
+}
+
+} // namespace
+
 LogCheck check_log(const Plan& plan, const std::vector<LoggedLook>& log, double tolerance_pct) {
     const auto off = [tolerance_pct](const std::optional<double>& logged, double decided) {
         return logged && std::abs(*logged - decided) > tolerance_pct;
@@ -11,7 +25,6 @@ LogCheck check_log(const Plan& plan, const std::vector<LoggedLook>& log, double 
     LogCheck check;
     Mind mind(plan);
     for (const LoggedLook& logged : log) {
-        const std::optional<Mind> before = check.first ? std::nullopt : std::optional(mind);
         LogDecision decision;
         mind(logged.look, decision.answer);
         decision.differs =
@@ -19,12 +32,12 @@ LogCheck check_log(const Plan& plan, const std::vector<LoggedLook>& log, double 
         check.compared += logged.left_pct || logged.right_pct ? 1 : 0;
         if (decision.differs) {
             ++check.differing;
-            if (!check.first) {
-                check.first = check.decisions.size();
-                check.first_reply = Asker(*before).ask(logged.look);
-            }
+            check.first = check.first.value_or(check.decisions.size());
         }
         check.decisions.push_back(decision);
+    }
+    if (check.first) {
+        check.first_reply = asked_again(plan, log, *check.first);
     }
     return check;
 }

@@ -9,6 +9,7 @@
 #include "plan/checked.hpp"
 #include "plan/words.hpp"
 #include "vast_turn/plan/runtime/machine.hpp"
+#include "vast_turn/sense/calibration.hpp"
 #include "vast_turn/sense/line_position.hpp"
 
 namespace vast_turn {
@@ -156,14 +157,6 @@ bool reads_sensors_alone(const lang::Act& motion, Pattern pattern) {
     });
 }
 
-std::vector<double> evenly_spaced(int sensors) {
-    std::vector<double> weights;
-    for (int i = 0; i < sensors; ++i) {
-        weights.push_back(sensors > 1 ? 1.0 - 2.0 * i / (sensors - 1) : 0.0);
-    }
-    return weights;
-}
-
 const lang::Rule& rule_at(const Plan& plan, int number) {
     for (const lang::LaidBlock& block : plan.checked().blocks) {
         if (static_cast<std::size_t>(number) < block.rules.size()) {
@@ -239,7 +232,7 @@ std::optional<Wheels> constant_wheels(const Plan& plan, int rule) {
 }
 
 std::vector<HabitTable> pattern_tables(const Plan& plan, const std::vector<double>& given) {
-    const std::vector<double> weights = given.empty() ? evenly_spaced(plan.sensors()) : given;
+    const std::vector<double> weights = given.empty() ? even_weights(plan.sensors()) : given;
     std::vector<HabitTable> tables;
     int first_rule = 0;
     for (const lang::LaidBlock& block : plan.checked().blocks) {

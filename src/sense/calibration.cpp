@@ -11,6 +11,14 @@ SensorScale::SensorScale(const SensorLevels& levels)
     per_count_ = span > 0.0 || span < 0.0 ? 1.0 / span : 0.0;
 }
 
+std::vector<double> even_weights(int sensors) {
+    std::vector<double> weights;
+    for (int i = 0; i < sensors; ++i) {
+        weights.push_back(sensors > 1 ? 1.0 - 2.0 * i / (sensors - 1) : 0.0);
+    }
+    return weights;
+}
+
 LineReader::LineReader(const Calibration& calibration) {
     assert(calibration.sensors.size() <= static_cast<std::size_t>(max_sensors));
     for (const SensorLevels& levels : calibration.sensors) {

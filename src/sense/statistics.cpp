@@ -62,6 +62,7 @@ Fit fit_of(const Sample& sample) {
     }
     Fit fit;
     fit.slope = both / across;
+    fit.at_zero = mean - fit.slope * middle;
     double rest = 0.0;
     for (std::size_t i = 0; i < n; ++i) {
         const double off = sample.counts[i] - mean - fit.slope * (sample.at[i] - middle);

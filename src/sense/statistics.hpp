@@ -15,6 +15,7 @@ struct Sample {
 struct Fit {
     double slope = 0.0;       ///< counts a look
     double slope_error = 0.0; ///< its standard error
+    double at_zero = 0.0;     ///< the line's counts where `at` is 0
 };
 
 double mean_of(const std::vector<double>& values);

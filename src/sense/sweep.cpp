@@ -10,9 +10,7 @@ namespace vast_turn {
 
 namespace {
 
-struct Slide {
-    std::vector<const BenchLook*> looks;
-};
+using Slide = std::vector<const BenchLook*>;
 
 /// The first stretch of looks in a row under one kind of sweep, from left to right.
 Slide first_slide(const BenchReadings& readings) {
@@ -26,10 +24,10 @@ Slide first_slide(const BenchReadings& readings) {
     }
     const std::string kind = look->under;
     for (; look != readings.looks.end() && look->under == kind; ++look) {
-        slide.looks.push_back(&*look);
+        slide.push_back(&*look);
     }
     if (kind == under::sweep_back) {
-        std::reverse(slide.looks.begin(), slide.looks.end());
+        std::reverse(slide.begin(), slide.end());
     }
     return slide;
 }
@@ -101,13 +99,8 @@ void judge_order(SweepReport& report) {
     }
 }
 
-struct Straight {
-    double begin = 0.0;
-    double per_mm = 0.0; // looks for each mm to the left
-};
-
-/// Least squares of the moments on the places, without one sensor (or with all).
-Straight fit_without(const std::vector<double>& moments, const std::vector<double>& places, std::size_t without) {
+/// Least squares of the moments on the places, without one sensor (or with all): looks for each mm to the left.
+Fit fit_without(const std::vector<double>& moments, const std::vector<double>& places, std::size_t without) {
     Sample sample;
     for (std::size_t i = 0; i < moments.size(); ++i) {
         if (i != without) {
@@ -115,23 +108,14 @@ Straight fit_without(const std::vector<double>& moments, const std::vector<doubl
             sample.counts.push_back(moments[i]);
         }
     }
-    const double middle = mean_of(sample.at);
-    const double mean = mean_of(sample.counts);
-    double across = 0.0;
-    double both = 0.0;
-    for (std::size_t i = 0; i < sample.at.size(); ++i) {
-        across += (sample.at[i] - middle) * (sample.at[i] - middle);
-        both += (sample.at[i] - middle) * (sample.counts[i] - mean);
-    }
-    const double slope = across > 0.0 ? both / across : 0.0;
-    return {mean - slope * middle, slope};
+    return fit_of(sample);
 }
 
-double misfit(const Straight& fit, const std::vector<double>& moments, const std::vector<double>& places,
+double misfit(const Fit& fit, const std::vector<double>& moments, const std::vector<double>& places,
               std::size_t without) {
     double sum = 0.0;
     for (std::size_t i = 0; i < moments.size(); ++i) {
-        const double off = moments[i] - fit.begin - fit.per_mm * places[i];
+        const double off = moments[i] - fit.at_zero - fit.slope * places[i];
         sum += i == without ? 0.0 : off * off;
     }
     return sum;
@@ -139,12 +123,12 @@ double misfit(const Straight& fit, const std::vector<double>& moments, const std
 
 /// The fit without the sensor that fits the others worst: one that lies elsewhere must not bend the
 /// line by which it is judged. Of three, any two fit exactly, so there all count.
-Straight fair_fit(const std::vector<double>& moments, const std::vector<double>& places) {
+Fit fair_fit(const std::vector<double>& moments, const std::vector<double>& places) {
     const std::size_t n = moments.size();
-    Straight best = fit_without(moments, places, n);
+    Fit best = fit_without(moments, places, n);
     double least = n > 3 ? misfit(best, moments, places, n) : 0.0;
     for (std::size_t i = 0; i < n && n > 3; ++i) {
-        const Straight fit = fit_without(moments, places, i);
+        const Fit fit = fit_without(moments, places, i);
         const double rest = misfit(fit, moments, places, i);
         if (rest < least) {
             least = rest;
@@ -164,9 +148,9 @@ void judge_places(SweepReport& report, const std::vector<double>& left_mm) {
     for (const SweepPeak& peak : report.peaks) {
         moments.push_back(peak.at);
     }
-    const Straight fit = fair_fit(moments, left_mm);
+    const Fit fit = fair_fit(moments, left_mm);
     for (std::size_t i = 0; i < n; ++i) {
-        const double place = fit.per_mm < 0.0 ? (moments[i] - fit.begin) / fit.per_mm : left_mm[i];
+        const double place = fit.slope < 0.0 ? (moments[i] - fit.at_zero) / fit.slope : left_mm[i];
         report.left_mm.push_back(place);
         report.off_mm.push_back(place - left_mm[i]);
     }
@@ -177,14 +161,14 @@ void judge_places(SweepReport& report, const std::vector<double>& left_mm) {
 std::optional<SweepReport> read_sweep(const BenchReadings& readings, const Calibration& calibration,
                                       const std::vector<bool>& usable, const ArrayFacts& facts) {
     const Slide slide = first_slide(readings);
-    if (slide.looks.empty()) {
+    if (slide.empty()) {
         return std::nullopt;
     }
     SweepReport report;
     for (std::size_t i = 0; i < readings.channels.size(); ++i) {
         const SensorScale scale(calibration.sensors[i]);
         std::vector<double> curve;
-        for (const BenchLook* look : slide.looks) {
+        for (const BenchLook* look : slide) {
             curve.push_back(scale.reading(look->counts[i]));
         }
         report.peaks.push_back(usable[i] ? peak_of(curve) : SweepPeak{});

@@ -17,10 +17,9 @@ ArrayReader::ArrayReader(const Robot& robot, const Calibration& calibration)
     note_sides(array_facts(robot).left_mm);
 }
 
-ArrayReader::ArrayReader(int sensors) : reader_(half_way(sensors)) {
-    for (int i = 0; i < sensors; ++i) {
-        weights_.push_back(sensors > 1 ? 1.0 - 2.0 * i / (sensors - 1) : 0.0);
-    }
+ArrayReader::ArrayReader(const Robot& robot) : ArrayReader(robot, half_way(static_cast<int>(robot.sensors.size()))) {}
+
+ArrayReader::ArrayReader(int sensors) : reader_(half_way(sensors)), weights_(even_weights(sensors)) {
     note_sides(weights_);
 }
 

@@ -28,6 +28,9 @@ private:
     struct Word;
     void line(const std::string& source, int number, std::string_view file, std::vector<LoggedLook>& out);
     void take(const Word& word, Look& look, int& repeats);
+    void take_quantity(const Word& word, const std::string& name, const std::string& value, Look& look);
+    void take_markers(const Word& word, const std::string& value, Look& look);
+    void take_counts(const Word& word, const std::string& value, Look& look);
     void take_named(const Word& word, const std::string& name, const std::string& value, Look& look);
     void fault(const Word& word, std::string message, std::string cure);
 

@@ -40,7 +40,7 @@ struct SensorReport {
     double noise = 0.0;            ///< the larger of the two, counts
     double threshold_counts = 0.0; ///< between line and floor
     ThresholdBasis basis = ThresholdBasis::midway;
-    double error_share = 0.0; ///< looks of a hundred, half over line and half over floor, that it takes wrong, /100
+    double error_share = 0.0;       ///< part of the looks that it takes wrong, half of them over line, half over floor
     double hysteresis_counts = 0.0; ///< width of the band: six times the noise, at most a third of the contrast
     double line_off = 0.0;  ///< how far its line level is from the array's middle one, as a part of the contrast
     double floor_off = 0.0; ///< likewise

@@ -43,6 +43,9 @@ private:
     double off_below_;
 };
 
+/// Weights of an array of which nothing is known: evenly spaced, 1 at the left to -1 at the right.
+std::vector<double> even_weights(int sensors);
+
 /// The levels of a whole array, left to right.
 struct Calibration {
     std::vector<SensorLevels> sensors;

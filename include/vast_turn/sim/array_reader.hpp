@@ -19,6 +19,8 @@ class ArrayReader {
 public:
     /// The array of a robot.
     ArrayReader(const Robot& robot, const Calibration& calibration);
+    /// The array of a robot for readings and patterns, with the threshold half way.
+    explicit ArrayReader(const Robot& robot);
     /// An array of evenly spaced sensors with the threshold half way.
     explicit ArrayReader(int sensors);
 
