@@ -16,9 +16,11 @@ int main() {
     Look look;
     ArrayReader(plan.sensors()).from_pattern(look, *parse_marks("##..."));
     const Reply reply = Asker(plan).ask(look);
-    for (const RuleCheck& check : reply.visits.front().checks) {
-        std::cout << "line " << plan.rules()[static_cast<std::size_t>(check.rule)].line << ": "
-                  << (check.holds ? "acts" : check.because) << "\n";
+    for (const AskedStep& step : reply.steps) {
+        if (step.stage == runtime::Stage::rule) {
+            std::cout << "line " << plan.rules()[static_cast<std::size_t>(step.number)].line << ": "
+                      << (step.holds ? "acts" : step.because) << "\n";
+        }
     }
     std::cout << "wheels " << reply.answer.left_pct << " / " << reply.answer.right_pct << "\n\n";
 

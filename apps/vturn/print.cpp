@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "vast_turn/plan/describe.hpp"
 #include "vast_turn/trial/trip.hpp"
 
 namespace vturn {
@@ -36,11 +37,6 @@ void print_columns(std::ostream& out, const std::vector<std::vector<std::string>
     }
 }
 
-std::string rule_words(const Plan& plan, int rule) {
-    const RuleInfo& info = plan.rules()[static_cast<std::size_t>(rule)];
-    return fmt::format("line {}{}: {} -> {}", info.line, info.is_twin ? " (mirrored)" : "", info.condition, info.acts);
-}
-
 PictureFormat format_for(const std::string& path) {
     if (const auto format = picture_format(path)) {
         return *format;
@@ -66,18 +62,16 @@ void print_run(const Streams& streams, const Scene& scene, const Plan& plan, con
     if (!run.looks.empty()) {
         const LookRecord& last = run.looks.back();
         const std::string by =
-            last.rule == no_rule ? std::string("no rule; the last motion was kept") : rule_words(plan, last.rule);
+            last.rule == no_rule ? std::string("no rule; the last motion was kept") : describe_rule(plan, last.rule);
         out << fmt::format("  acting  {} (saw [{}])\n", by, to_marks({last.line_bits, plan.sensors()}));
     }
     out << fmt::format("  way     {:.0f} mm, {:.0f} mm/s in the mean\n", run.way_mm, run.mean_speed_mm_s());
     const std::string unanswered = fmt::format("{} unanswered", run.unanswered);
     out << fmt::format("  looks   {}, {}\n", run.looks_done, run.unanswered > 0 ? paint.bad(unanswered) : unanswered);
     for (const RunEvent& event : run.events) {
-        const bool note = event.event.kind == EventKind::note;
-        out << fmt::format(
-            "  {}    {:.2f} s, {:.0f},{:.0f} mm: {}\n", note ? "note" : "cut ", event.t_s, event.at.x, event.at.y,
-            note ? plan.texts()[event.event.what]
-                 : fmt::format("more than 16 transfers in one look, in {}", plan.blocks()[event.event.what]));
+        out << fmt::format("  {:<7} {:.2f} s, {:.0f},{:.0f} mm: {}\n",
+                           event.event.kind == EventKind::cut_short ? "cut" : event_name(event.event.kind), event.t_s,
+                           event.at.x, event.at.y, describe_event(plan, event.event));
     }
 }
 

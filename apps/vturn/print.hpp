@@ -37,9 +37,6 @@ std::size_t width_of(const std::string& text);
 void print_columns(std::ostream& out, const std::vector<std::vector<std::string>>& rows,
                    const std::vector<std::size_t>& right = {});
 
-/// "line 9 (mirrored): [.#] -> wheels(47, -22)"
-std::string rule_words(const vast_turn::Plan& plan, int rule);
-
 /// The format of a picture by its name. Throws InputError when it has none.
 vast_turn::PictureFormat format_for(const std::string& path);
 

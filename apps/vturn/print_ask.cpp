@@ -7,6 +7,7 @@
 #include <fmt/ranges.h>
 
 #include "print.hpp"
+#include "vast_turn/plan/describe.hpp"
 #include "vast_turn/robot/manoeuvre.hpp"
 
 namespace vturn {
@@ -70,31 +71,67 @@ std::string card_words(const CardStep& step) {
     return step.card_under.size() > 1 ? "all" : fmt::format("sensor {}", step.card_under[0]);
 }
 
-void print_visit(std::ostream& out, const Paint& paint, const Plan& plan, const BlockVisit& visit) {
-    out << fmt::format("  in hand   habit {}\n", plan.blocks()[static_cast<std::size_t>(visit.block)]);
-    for (const RuleCheck& check : visit.checks) {
-        if (check.holds) {
-            out << "  " << paint.good("acts") << "      " << rule_words(plan, check.rule) << "\n";
-        } else {
-            const RuleInfo& rule = plan.rules()[static_cast<std::size_t>(check.rule)];
-            out << fmt::format("  not       line {}{}: {}\n", rule.line, rule.is_twin ? " (mirrored)" : "",
-                               check.because);
-        }
-    }
-    if (!visit.answered) {
-        out << "  " << paint.bad("unanswered: no rule holds, the last motion is kept") << "\n";
+/// The answer to a question in one word.
+const char* verdict(const AskedStep& step) {
+    switch (step.stage) {
+    case runtime::Stage::limit: return step.holds ? "over" : "goes on";
+    case runtime::Stage::branch: return step.holds ? "if" : "else";
+    default: return step.holds ? "acts" : "not";
     }
 }
 
-void print_events(std::ostream& out, const Plan& plan, const Answer& answer) {
-    for (int i = 0; i < answer.events; ++i) {
-        const Event& event = answer.event[i];
-        if (event.kind == EventKind::note) {
-            out << fmt::format("  note      {}\n", plan.texts()[event.what]);
-        } else if (event.kind == EventKind::cut_short) {
-            out << fmt::format("  cut       more than 16 transfers in one look, in {}\n", plan.blocks()[event.what]);
+class StepPrinter {
+public:
+    StepPrinter(std::ostream& out, const Paint& paint, const Plan& plan) : out_(out), paint_(paint), plan_(plan) {}
+
+    void print(const AskedStep& step) {
+        const bool of_block = step.stage == runtime::Stage::begun || step.stage == runtime::Stage::ended;
+        if (of_block) {
+            const std::string& name = plan_.blocks()[static_cast<std::size_t>(step.number)];
+            row(step.stage == runtime::Stage::begun ? "begins" : "ends", name);
+            block_ = step.stage == runtime::Stage::begun ? name : "";
+            return;
+        }
+        const RuleInfo& info = plan_.rules()[static_cast<std::size_t>(step.number)];
+        if (info.kind != RuleKind::guard && info.block != block_) {
+            block_ = info.block;
+            row("in hand", block_);
+        }
+        if (step.holds) {
+            row(verdict(step), describe_rule(plan_, step.number),
+                step.stage == runtime::Stage::rule || step.stage == runtime::Stage::item ||
+                    step.stage == runtime::Stage::guard);
+        } else {
+            row(verdict(step),
+                fmt::format("line {}{}: {}", info.line, info.is_twin ? " (mirrored)" : "", step.because));
         }
     }
+
+private:
+    void row(const std::string& what, const std::string& words, bool good = false) {
+        const std::string padded = fmt::format("{:<9}", what);
+        out_ << "  "
+             << (good ? paint_.good(what) + std::string(9 - std::min<std::size_t>(9, what.size()), ' ') : padded) << " "
+             << words << "\n";
+    }
+
+    std::ostream& out_;
+    const Paint& paint_;
+    const Plan& plan_;
+    std::string block_;
+};
+
+/// The blocks in hand when there is more to say than the name of one.
+std::string in_hand_words(const Plan& plan, const std::vector<InHand>& blocks) {
+    std::vector<std::string> words;
+    for (const InHand& in_hand : blocks) {
+        std::string name = plan.blocks()[static_cast<std::size_t>(in_hand.block)];
+        if (in_hand.item >= 0) {
+            name += " at " + describe_rule(plan, in_hand.item);
+        }
+        words.push_back(std::move(name));
+    }
+    return fmt::format("{}", fmt::join(words, "; in it "));
 }
 
 } // namespace
@@ -104,11 +141,18 @@ void print_reply(const Streams& streams, const Plan& plan, const Reply& reply, s
     std::ostream& out = streams.out;
     out << paint.strong(fmt::format("look {} at {:g} ms", number, reply.look.clock_ms)) << ": "
         << look_words(plan, reply.look) << "\n";
-    if (reply.visits.empty()) {
-        out << "  the plan has halted before\n";
+    if (reply.steps.empty()) {
+        out << "  the plan has ended before\n";
     }
-    for (const BlockVisit& visit : reply.visits) {
-        print_visit(out, paint, plan, visit);
+    StepPrinter printer(out, paint, plan);
+    for (const AskedStep& step : reply.steps) {
+        printer.print(step);
+    }
+    if (reply.unanswered) {
+        out << "  " << paint.bad("unanswered: no rule holds, the last motion is kept") << "\n";
+    }
+    if (reply.held) {
+        out << "  held      the clocks of all blocks in hand stand still\n";
     }
     const Answer& answer = reply.answer;
     out << fmt::format("  wheels    left {:.4g} %, right {:.4g} %{}{}\n", answer.left_pct, answer.right_pct,
@@ -117,7 +161,15 @@ void print_reply(const Streams& streams, const Plan& plan, const Reply& reply, s
     if (robot != nullptr) {
         out << fmt::format("  outputs   {}\n", output_words(*robot, answer.left_pct, answer.right_pct));
     }
-    print_events(out, plan, answer);
+    for (int i = 0; i < answer.events; ++i) {
+        const Event& event = answer.event[i];
+        if (event.kind != EventKind::unanswered) {
+            out << fmt::format("  {:<9} {}\n", event_name(event.kind), describe_event(plan, event));
+        }
+    }
+    if (reply.in_hand.size() > 1 || (reply.in_hand.size() == 1 && reply.in_hand[0].item >= 0)) {
+        out << fmt::format("  waits     {}\n", in_hand_words(plan, reply.in_hand));
+    }
     for (const std::string& change : reply.memory) {
         out << fmt::format("  memory    {}\n", change);
     }
@@ -151,7 +203,7 @@ void print_log_check(const Streams& streams, const Plan& plan, const LogCheck& c
                             to_marks({log[i].look.line_bits, log[i].look.sensors}),
                             fmt::format("{:g} / {:g}", log[i].left_pct.value_or(0.0), log[i].right_pct.value_or(0.0)),
                             fmt::format("{:.4g} / {:.4g}", d.answer.left_pct, d.answer.right_pct),
-                            d.answer.rule == no_rule ? "no rule" : rule_words(plan, d.answer.rule)});
+                            d.answer.rule == no_rule ? "no rule" : describe_rule(plan, d.answer.rule)});
         }
     }
     print_columns(out, rows, {0, 1});

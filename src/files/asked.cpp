@@ -53,44 +53,84 @@ Json look_json(const Plan& plan, const Look& look) {
             {"button", look.button}};
 }
 
-Json visit_json(const Plan& plan, const BlockVisit& visit) {
-    Json rules = Json::array();
-    for (const RuleCheck& check : visit.checks) {
-        const RuleInfo& info = plan.rules()[static_cast<std::size_t>(check.rule)];
-        Json rule = {{"line", info.line},
-                     {"mirrored", info.is_twin},
-                     {"condition", info.condition},
-                     {"acts", info.acts},
-                     {"holds", check.holds}};
-        if (!check.holds) {
-            rule["because"] = check.because;
-        }
-        rules.push_back(std::move(rule));
+const char* stage_name(runtime::Stage stage) {
+    switch (stage) {
+    case runtime::Stage::guard: return "guard";
+    case runtime::Stage::limit: return "limit";
+    case runtime::Stage::rule: return "rule";
+    case runtime::Stage::item: return "item";
+    case runtime::Stage::branch: return "if";
+    case runtime::Stage::begun: return "begins";
+    case runtime::Stage::ended: return "ends";
     }
-    return {{"habit", plan.blocks()[static_cast<std::size_t>(visit.block)]},
-            {"answered", visit.answered},
-            {"rules", rules}};
+    return "";
+}
+
+Json step_json(const Plan& plan, const AskedStep& step) {
+    Json json = {{"stage", stage_name(step.stage)}};
+    if (step.stage == runtime::Stage::begun || step.stage == runtime::Stage::ended) {
+        json["block"] = plan.blocks()[static_cast<std::size_t>(step.number)];
+        return json;
+    }
+    const RuleInfo& info = plan.rules()[static_cast<std::size_t>(step.number)];
+    json["block"] = info.block;
+    json["line"] = info.line;
+    json["mirrored"] = info.is_twin;
+    json["condition"] = info.condition;
+    json["acts"] = info.acts;
+    json["holds"] = step.holds;
+    if (!step.holds) {
+        json["because"] = step.because;
+    }
+    return json;
+}
+
+Json in_hand_json(const Plan& plan, const InHand& in_hand) {
+    Json json = {{"block", plan.blocks()[static_cast<std::size_t>(in_hand.block)]}};
+    if (in_hand.item >= 0) {
+        const RuleInfo& info = plan.rules()[static_cast<std::size_t>(in_hand.item)];
+        json["line"] = info.line;
+        json["item"] = info.acts;
+    }
+    return json;
+}
+
+Json event_json(const Plan& plan, const Event& event) {
+    const char* kind = event_name(event.kind);
+    switch (event.kind) {
+    case EventKind::unanswered:
+        return {{"event", kind}, {"pattern", to_marks({static_cast<std::uint8_t>(event.what), plan.sensors()})}};
+    case EventKind::cut_short: return {{"event", kind}, {"block", plan.blocks()[event.what]}};
+    case EventKind::tell:
+        return {{"event", kind}, {"name", plan.texts()[event.what]}, {"value", thousandths(event.value)}};
+    default: return {{"event", kind}, {"name", plan.texts()[event.what]}};
+    }
 }
 
 Json reply_json(const Plan& plan, const Reply& reply, const Robot* robot) {
-    Json visits = Json::array();
-    for (const BlockVisit& visit : reply.visits) {
-        visits.push_back(visit_json(plan, visit));
+    Json steps = Json::array();
+    for (const AskedStep& step : reply.steps) {
+        steps.push_back(step_json(plan, step));
     }
-    Json notes = Json::array();
+    Json blocks = Json::array();
+    for (const InHand& in_hand : reply.in_hand) {
+        blocks.push_back(in_hand_json(plan, in_hand));
+    }
+    Json events = Json::array();
     for (int i = 0; i < reply.answer.events; ++i) {
-        if (reply.answer.event[i].kind == EventKind::note) {
-            notes.push_back(plan.texts()[reply.answer.event[i].what]);
-        }
+        events.push_back(event_json(plan, reply.answer.event[i]));
     }
     const double left = reply.answer.left_pct;
     const double right = reply.answer.right_pct;
     Json json = {{"look", look_json(plan, reply.look)},
-                 {"visits", visits},
+                 {"steps", steps},
+                 {"in_hand", blocks},
+                 {"unanswered", reply.unanswered},
+                 {"held", reply.held},
                  {"left_pct", thousandths(left)},
                  {"right_pct", thousandths(right)},
                  {"halted", reply.answer.halted},
-                 {"notes", notes},
+                 {"events", events},
                  {"memory", reply.memory}};
     if (robot != nullptr) {
         json["robot"] = to_text(manoeuvre_of(*robot, left, right));

@@ -1,8 +1,10 @@
+#include "vast_turn/files/results.hpp"
+
 #include <cmath>
 
 #include <nlohmann/json.hpp>
 
-#include "vast_turn/files/results.hpp"
+#include "vast_turn/plan/describe.hpp"
 #include "vast_turn/robot/manoeuvre.hpp"
 
 namespace vast_turn {
@@ -21,7 +23,7 @@ std::string written(const Json& json) { return json.dump(2, ' ', false, Json::er
 
 Json rule_json(const Plan& plan, int rule) {
     const RuleInfo& info = plan.rules()[static_cast<std::size_t>(rule)];
-    return {{"habit", info.block},      {"line", info.line},           {"column", info.column},
+    return {{"block", info.block},      {"line", info.line},           {"column", info.column},
             {"mirrored", info.is_twin}, {"condition", info.condition}, {"acts", info.acts}};
 }
 
@@ -36,11 +38,10 @@ Json route_json(const Course& course, const Run& run) {
 Json events_json(const Plan& plan, const Run& run) {
     Json events = Json::array();
     for (const RunEvent& event : run.events) {
-        const bool note = event.event.kind == EventKind::note;
         events.push_back({{"t_s", rounded(event.t_s, 1e4)},
                           {"at_mm", point(event.at)},
-                          {"kind", note ? "note" : "cut short"},
-                          {"text", note ? plan.texts()[event.event.what] : plan.blocks()[event.event.what]}});
+                          {"kind", event_name(event.event.kind)},
+                          {"text", describe_event(plan, event.event)}});
     }
     return events;
 }

@@ -2,150 +2,191 @@
 
 #include <algorithm>
 #include <cassert>
-#include <cmath>
 
 #include <fmt/format.h>
 
 #include "plan/checked.hpp"
 #include "plan/explain_condition.hpp"
+#include "plan/expression_code.hpp"
 
 namespace vast_turn {
 
 namespace {
 
 using lang::Expr;
+using lang::ExprKind;
+using runtime::Stage;
 
-/// Every rule of a plan with what it takes to explain it.
-struct Known {
-    const lang::Rule* rule;
-    std::size_t first_watch; // of its condition
-    int block;
+/// What stands behind a number of Plan::rules().
+struct Named {
+    const lang::Rule* rule = nullptr;
+    const lang::LaidItem* item = nullptr;
 };
 
-std::vector<Known> rules_of(const Plan& plan) {
-    std::vector<Known> all;
-    std::size_t watches = 0;
-    int block = 0;
-    for (const lang::LaidBlock& laid : plan.checked().blocks) {
-        for (const lang::Rule& rule : laid.rules) {
-            all.push_back({&rule, watches, block});
-            watches += rule.is_else ? 0 : lang::watches_in(rule.condition);
+Named named(const lang::CheckedPlan& plan, std::size_t number) {
+    const auto within = [&number](const auto& list) -> decltype(list.data()) {
+        if (number < list.size()) {
+            return &list[number];
         }
-        ++block;
+        number -= list.size();
+        return nullptr;
+    };
+    if (const lang::Rule* rule = within(plan.guards)) {
+        return {rule, nullptr};
     }
-    return all;
+    for (const lang::LaidBlock& block : plan.blocks) {
+        for (const auto* list : {&block.guards, &block.rules}) {
+            if (const lang::Rule* rule = within(*list)) {
+                return {rule, nullptr};
+            }
+        }
+    }
+    for (const lang::LaidBlock& block : plan.blocks) {
+        if (const lang::LaidItem* item = within(block.items)) {
+            return {nullptr, item};
+        }
+    }
+    return {};
 }
 
-/// The `lasting` parts of a plan by the number of their watch.
+/// How far an `over` has come.
+std::string so_far(const runtime::Machine& machine, const lang::LaidItem& item) {
+    for (int i = machine.depth() - 1; i >= 0; --i) {
+        const runtime::Frame& frame = machine.frame(i);
+        if (frame.item_begun) {
+            return fmt::format("{} is not over: {} of it", lang::to_text(item.act),
+                               lang::with_unit(frame.item_limit, item.limit.value.type));
+        }
+    }
+    return "";
+}
+
+/// Writes down what a look comes to, with the reasons as they are at that moment.
+struct Writer : runtime::Follower {
+    const Plan* plan = nullptr;
+    const Look* look = nullptr;
+    Reply* reply = nullptr;
+
+    static void write(runtime::Follower& self, const runtime::Machine& machine, Stage stage, std::uint16_t number,
+                      bool holds) {
+        const Writer& writer = static_cast<const Writer&>(self);
+        AskedStep step{stage, number, holds, {}};
+        if (stage == Stage::limit || stage == Stage::item || stage == Stage::branch) {
+            step.number += machine.program().rule_count;
+        }
+        if (!holds) {
+            step.because = writer.why_not(machine, step);
+        }
+        writer.reply->steps.push_back(std::move(step));
+    }
+
+    std::string why_not(const runtime::Machine& machine, const AskedStep& step) const {
+        const Named it = named(plan->checked(), static_cast<std::size_t>(step.number));
+        const lang::ConditionReader reader(machine, *look);
+        if (it.rule != nullptr) {
+            assert(!reader.holds(it.rule->condition)); // the runtime passed it by
+            return reader.why_not(it.rule->condition);
+        }
+        if (step.stage == Stage::branch) {
+            return reader.why_not(it.item->value);
+        }
+        return it.item->limit.kind == lang::Limit::Kind::till ? reader.why_not(it.item->limit.value)
+                                                              : so_far(machine, *it.item);
+    }
+};
+
+void blocks_changed(const Plan& plan, const runtime::Machine& before, const runtime::Machine& after,
+                    std::vector<std::string>& changes) {
+    if (before.depth() == 0 || after.depth() == 0) {
+        return;
+    }
+    const std::string& then = plan.blocks()[before.block()];
+    const std::string& now = plan.blocks()[after.block()];
+    if (then != now) {
+        changes.push_back(fmt::format("the block in hand was {}, now it is {}", then, now));
+    }
+}
+
+void vars_changed(const Plan& plan, const runtime::Machine& before, const runtime::Machine& after,
+                  std::vector<std::string>& changes) {
+    const std::vector<lang::LaidVar>& vars = plan.checked().vars;
+    for (std::size_t i = 0; i < vars.size(); ++i) {
+        const double then = before.storage().cells[i];
+        const double now = after.storage().cells[i];
+        if (then < now || then > now) {
+            changes.push_back(fmt::format("{} was {}, now it is {}", vars[i].name, lang::with_unit(then, vars[i].type),
+                                          lang::with_unit(now, vars[i].type)));
+        }
+    }
+}
+
+/// The `lasting` and `fresh` parts by the number of their watch.
 void list_watches(const Expr& e, std::vector<const Expr*>& list) {
-    for (const Expr& arg : e.args) {
-        list_watches(arg, list);
-    }
-    if (e.kind == lang::ExprKind::lasting) {
-        list.push_back(&e);
+    std::vector<const Expr*> parts;
+    list_parts(e, ExprKind::lasting, parts);
+    list_parts(e, ExprKind::fresh, parts);
+    for (const Expr* part : parts) {
+        const auto at = static_cast<std::size_t>(part->watch);
+        list.resize(std::max(list.size(), at + 1), nullptr);
+        list[at] = part;
     }
 }
 
-class Explainer {
-public:
-    Explainer(const Plan& plan, const Mind& before, const Mind& after, const Look& look)
-        : plan_(plan), before_(before), after_(after), look_(look), rules_(rules_of(plan)) {}
-
-    std::vector<BlockVisit> visits(const runtime::Trail& trail, const Answer& answer) const {
-        std::vector<BlockVisit> all;
-        for (std::uint8_t i = 0; i < trail.count; ++i) {
-            all.push_back(visit(rules_[trail.rule[i]].block, trail.rule[i], i == 0));
+std::vector<const Expr*> watches_of(const lang::CheckedPlan& plan) {
+    std::vector<const Expr*> list;
+    const auto act = [&list](const lang::Act& some) {
+        for (const Expr& arg : some.args) {
+            list_watches(arg, list);
         }
-        const bool unanswered = std::any_of(answer.event, answer.event + answer.events,
-                                            [](const Event& event) { return event.kind == EventKind::unanswered; });
-        if (unanswered) {
-            all.push_back(visit(after_.machine().block(), -1, trail.count == 0));
+    };
+    const auto rules = [&](const std::vector<lang::Rule>& some) {
+        for (const lang::Rule& rule : some) {
+            list_watches(rule.condition, list);
+            std::for_each(rule.acts.begin(), rule.acts.end(), act);
         }
-        return all;
-    }
-
-    std::vector<std::string> memory() const {
-        std::vector<std::string> changes;
-        const std::string& then = plan_.blocks()[before_.machine().block()];
-        const std::string& now = plan_.blocks()[after_.machine().block()];
-        if (then != now) {
-            changes.push_back(fmt::format("the block in hand was {}, now it is {}", then, now));
-        }
-        std::vector<const Expr*> lasting;
-        for (const Known& known : rules_) {
-            if (!known.rule->is_else) {
-                list_watches(known.rule->condition, lasting);
-            }
-        }
-        for (std::size_t i = 0; i < lasting.size(); ++i) {
-            add_watch(*lasting[i], before_.machine().watches()[i], after_.machine().watches()[i], changes);
-        }
-        return changes;
-    }
-
-private:
-    /// The block that was in hand when the look began goes on with its clocks; one that a transfer
-    /// reaches begins now.
-    lang::Facts facts(bool was_in_hand) const {
-        const runtime::Memory then = before_.machine().memory();
-        const bool goes_on = was_in_hand && then.started;
-        lang::Facts facts;
-        facts.look = &look_;
-        facts.elapsed_ms = goes_on ? look_.clock_ms - then.began_ms : 0.0;
-        facts.looks = goes_on ? then.looks + 1.0 : 0.0;
-        facts.travelled_mm = goes_on ? std::abs(look_.way_mm - then.began_way_mm) : 0.0;
-        facts.turned_deg = goes_on ? std::abs(look_.heading_deg - then.began_heading_deg) : 0.0;
-        facts.rolled_left_deg = goes_on ? std::abs(look_.left_deg - then.began_left_deg) : 0.0;
-        facts.rolled_right_deg = goes_on ? std::abs(look_.right_deg - then.began_right_deg) : 0.0;
-        facts.offset = plan_.tables().own_weights ? after_.machine().memory().weighted : look_.offset;
-        facts.watches = after_.machine().watches();
-        return facts;
-    }
-
-    BlockVisit visit(int block, int acting, bool was_in_hand) const {
-        BlockVisit out;
-        out.block = block;
-        out.answered = acting >= 0;
-        const lang::Facts known = facts(was_in_hand);
-        for (std::size_t i = 0; i < rules_.size(); ++i) {
-            const int number = static_cast<int>(i);
-            if (rules_[i].block != block || (acting >= 0 && number > acting)) {
-                continue;
-            }
-            RuleCheck check{number, number == acting, {}};
-            if (!check.holds) {
-                // The runtime passed it by, so its words must be of a condition that does not hold.
-                assert(!lang::ConditionReader(known, rules_[i].first_watch).holds(rules_[i].rule->condition));
-                check.because = lang::ConditionReader(known, rules_[i].first_watch).why_not(rules_[i].rule->condition);
-            }
-            out.checks.push_back(std::move(check));
-        }
-        return out;
-    }
-
-    void add_watch(const Expr& e, const runtime::WatchState& then, const runtime::WatchState& now,
-                   std::vector<std::string>& changes) const {
-        if (then.looks == now.looks && then.holds == now.holds) {
-            return;
-        }
-        const std::string limit = lang::to_text(e.args[1]);
-        const std::string what = fmt::format("`{}`", lang::to_text(e.args[0]));
-        if (now.looks == 0) {
-            changes.push_back(fmt::format("{} is over after {} looks", what, then.looks));
-        } else if (!now.holds) {
-            changes.push_back(fmt::format("{} has held for {} look{}, {:.4g}ms; {} are wanted", what, now.looks,
-                                          now.looks == 1 ? "" : "s", look_.clock_ms - now.since_ms, limit));
-        } else if (!then.holds) {
-            changes.push_back(fmt::format("{} has now lasted {}", what, limit));
+    };
+    rules(plan.guards);
+    for (const lang::LaidBlock& block : plan.blocks) {
+        rules(block.guards);
+        rules(block.rules);
+        for (const lang::LaidItem& item : block.items) {
+            list_watches(item.limit.value, list);
+            list_watches(item.limit.wheel, list);
+            list_watches(item.value, list);
+            list_watches(item.widening, list);
+            act(item.act);
         }
     }
+    return list;
+}
 
-    const Plan& plan_;
-    const Mind& before_;
-    const Mind& after_;
-    const Look& look_;
-    std::vector<Known> rules_;
-};
+void watch_changed(const Expr& e, const runtime::WatchState& then, const runtime::WatchState& now, double clock_ms,
+                   std::vector<std::string>& changes) {
+    if (e.kind != ExprKind::lasting || (then.looks == now.looks && then.holds == now.holds)) {
+        return;
+    }
+    const std::string limit = lang::to_text(e.args[1]);
+    const std::string what = fmt::format("`{}`", lang::to_text(e.args[0]));
+    if (now.looks == 0) {
+        changes.push_back(fmt::format("{} is over after {} looks", what, then.looks));
+    } else if (!now.holds) {
+        changes.push_back(fmt::format("{} has held for {} look{}, {:.4g}ms; {} are wanted", what, now.looks,
+                                      now.looks == 1 ? "" : "s", clock_ms - now.since_ms, limit));
+    } else if (!then.holds) {
+        changes.push_back(fmt::format("{} has now lasted {}", what, limit));
+    }
+}
+
+std::vector<InHand> in_hand(const runtime::Machine& machine) {
+    std::vector<InHand> list;
+    for (int i = 0; i < machine.depth(); ++i) {
+        const runtime::Frame& frame = machine.frame(i);
+        const runtime::Block& block = machine.program().blocks[frame.block];
+        const bool has_item = block.is_errand && frame.item < block.items;
+        list.push_back({frame.block, has_item ? machine.program().rule_count + block.first_item + frame.item : -1});
+    }
+    return list;
+}
 
 } // namespace
 
@@ -153,19 +194,28 @@ Asker::Asker(const Plan& plan) : mind_(plan) {}
 
 Reply Asker::ask(const Look& look) {
     const Mind before = mind_;
-    runtime::Trail trail;
     Reply reply;
     reply.look = look;
-    reply.block_before = before.machine().block();
-    mind_.follow(&trail);
+    Writer writer;
+    writer.seen = &Writer::write;
+    writer.plan = &plan();
+    writer.look = &look;
+    writer.reply = &reply;
+    mind_.follow(&writer);
     mind_(look, reply.answer);
     mind_.follow(nullptr);
-    if (!halted_) {
-        const Explainer explainer(plan(), before, mind_, look);
-        reply.visits = explainer.visits(trail, reply.answer);
-        reply.memory = explainer.memory();
+    const runtime::Machine& then = before.machine();
+    const runtime::Machine& now = mind_.machine();
+    reply.in_hand = in_hand(now);
+    reply.held = now.held();
+    reply.unanswered = std::any_of(reply.answer.event, reply.answer.event + reply.answer.events,
+                                   [](const Event& event) { return event.kind == EventKind::unanswered; });
+    blocks_changed(plan(), then, now, reply.memory);
+    vars_changed(plan(), then, now, reply.memory);
+    const std::vector<const Expr*> watches = watches_of(plan().checked());
+    for (std::size_t i = 0; i < watches.size(); ++i) {
+        watch_changed(*watches[i], then.storage().watches[i], now.storage().watches[i], look.clock_ms, reply.memory);
     }
-    halted_ = reply.answer.halted;
     return reply;
 }
 

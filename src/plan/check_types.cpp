@@ -6,6 +6,7 @@
 
 #include "plan/words.hpp"
 #include "vast_turn/plan/runtime/arithmetic.hpp"
+#include "vast_turn/plan/runtime/look.hpp"
 
 namespace vast_turn::lang {
 
@@ -34,8 +35,8 @@ bool too_high(const Unit& u) {
 
 class TypeChecker {
 public:
-    TypeChecker(const Names& names, const Source& source, Problems& problems)
-        : names_(names), source_(source), problems_(problems) {}
+    TypeChecker(Names& names, Where where, const Source& source, Problems& problems)
+        : names_(names), where_(where), source_(source), problems_(problems) {}
 
     void check(Expr& e) {
         for (Expr& arg : e.args) {
@@ -53,6 +54,9 @@ private:
         case ExprKind::constant: return {Base::number, e.unit};
         case ExprKind::truth:
         case ExprKind::marker: return truth;
+        case ExprKind::heard: return heard(e);
+        case ExprKind::variable:
+        case ExprKind::argument: return e.type;
         case ExprKind::side: return {Base::side, {}};
         case ExprKind::pattern: return pattern(e);
         case ExprKind::name: return name(e);
@@ -60,6 +64,7 @@ private:
         case ExprKind::unary: return unary(e);
         case ExprKind::binary: return binary(e);
         case ExprKind::lasting: return lasting(e);
+        case ExprKind::fresh: return fresh(e);
         }
         return broken;
     }
@@ -83,7 +88,64 @@ private:
         return truth;
     }
 
+    /// The number of a name in a list that grows as names are used; -1 when it is full.
+    static int numbered(std::vector<std::string>& list, const std::string& name, std::size_t most) {
+        const auto at = std::find(list.begin(), list.end(), name);
+        if (at != list.end()) {
+            return static_cast<int>(at - list.begin());
+        }
+        if (list.size() == most) {
+            return -1;
+        }
+        list.push_back(name);
+        return static_cast<int>(list.size()) - 1;
+    }
+
+    Type heard(Expr& e) {
+        e.value = numbered(names_.heard, e.text, look_heard);
+        return e.value < 0 ? fault(e.span, fmt::format("a plan listens to at most {} names", look_heard),
+                                   "use one name for several signals")
+                           : truth;
+    }
+
+    Type marker(Expr& e, std::size_t number) {
+        e.kind = ExprKind::marker;
+        e.value = static_cast<double>(number);
+        if (e.with.empty()) {
+            return truth;
+        }
+        e.place = numbered(names_.places, e.with, look_places);
+        const std::string other = e.with == "left" ? "right" : e.with == "right" ? "left" : e.with;
+        if (e.place < 0 || (names_.mirrored && numbered(names_.places, other, look_places) < 0)) {
+            return fault(e.span, fmt::format("a plan asks at most {} colour sensors by name", look_places),
+                         "leave out `at` where any sensor may see the marker");
+        }
+        return truth;
+    }
+
     Type name(Expr& e) {
+        const auto named_marker = std::find(names_.markers.begin(), names_.markers.end(), e.text);
+        if (named_marker != names_.markers.end()) {
+            return marker(e, static_cast<std::size_t>(named_marker - names_.markers.begin()));
+        }
+        const InputWord* input = find_input(e.text);
+        if (!e.with.empty() && e.text != "turned") {
+            return fault(e.span, fmt::format("`{}` is no marker, so no colour sensor sees it", e.text),
+                         names_.markers.empty() ? "name the markers of the plan at its top: markers amber, teal"
+                                                : fmt::format("markers here are {}", one_of(names_.markers)));
+        }
+        if (input != nullptr) {
+            return input_type(e, *input);
+        }
+        if (names_.params != nullptr) {
+            const auto param = std::find_if(names_.params->begin(), names_.params->end(),
+                                            [&](const Param& p) { return p.name == e.text; });
+            if (param != names_.params->end()) {
+                e.kind = ExprKind::argument;
+                e.value = static_cast<double>(param - names_.params->begin());
+                return param->type;
+            }
+        }
         if (const auto let = names_.lets.find(e.text); let != names_.lets.end()) {
             const Span span = e.span;
             const std::string text = e.text;
@@ -92,27 +154,38 @@ private:
             e.text = e.kind == ExprKind::constant ? text : e.text;
             return e.type;
         }
-        const auto marker = std::find(names_.markers.begin(), names_.markers.end(), e.text);
-        if (marker != names_.markers.end()) {
-            e.kind = ExprKind::marker;
-            e.value = static_cast<double>(marker - names_.markers.begin());
-            return truth;
+        if (const auto var = names_.vars.find(e.text); var != names_.vars.end()) {
+            e.kind = ExprKind::variable;
+            e.value = var->second.number;
+            return var->second.type;
         }
-        if (const InputWord* input = find_input(e.text)) {
-            return input->type;
+        return unknown_name(e);
+    }
+
+    Type input_type(const Expr& e, const InputWord& input) {
+        if (!find_source(e.with)) {
+            return fault(e.span, fmt::format("`{}` tells no turn{}", e.with, did_you_mean(e.with, source_words())),
+                         fmt::format("write turned by {}", one_of(source_words())));
         }
+        return input.type;
+    }
+
+    Type unknown_name(const Expr& e) {
         if (find_function(e.text) != nullptr) {
             return fault(e.span, fmt::format("`{}` needs its arguments in brackets", e.text),
                          fmt::format("write {}(...)", e.text));
         }
-        if (is_for_later(e.text)) {
-            return fault(e.span,
-                         fmt::format("`{}` belongs to a part of the language that this version does not read", e.text),
-                         fmt::format("for now a condition may use {}", one_of(value_words())));
-        }
         std::vector<std::string> known = value_words();
         for (const auto& [let_name, value] : names_.lets) {
             known.push_back(let_name);
+        }
+        for (const auto& [var_name, var] : names_.vars) {
+            known.push_back(var_name);
+        }
+        if (names_.params != nullptr) {
+            for (const Param& param : *names_.params) {
+                known.push_back(param.name);
+            }
         }
         known.insert(known.end(), names_.markers.begin(), names_.markers.end());
         return fault(e.span, fmt::format("nothing here is called `{}`{}", e.text, did_you_mean(e.text, known)),
@@ -137,6 +210,12 @@ private:
         }
         if (e.text == "rolled") {
             return rolled(e);
+        }
+        if (e.text == "pid") {
+            return pid(e);
+        }
+        if (e.text == "ramp") {
+            return ramp(e);
         }
         return same_units(e, fmt::format("the arguments of `{}`", e.text));
     }
@@ -167,6 +246,43 @@ private:
                          "write rolled(left) or rolled(right)");
         }
         return {Base::number, find_input("turned")->type.unit};
+    }
+
+    Type pid(const Expr& e) {
+        if (where_ == Where::condition || where_ == Where::constant) {
+            return fault(e.span, "a pid remembers from call to call, so it stands in a motion or act only",
+                         where_ == Where::condition ? "keep its value: track steer = pid(...), and test steer"
+                                                    : "write it where it is used");
+        }
+        for (std::size_t i = 0; i < e.args.size(); ++i) {
+            const Type type = e.args[i].type;
+            if (type.base == Base::broken) {
+                return broken;
+            }
+            if (!is_numeric(type) || (i > 0 && type.unit != Unit{})) {
+                return fault(e.args[i].span,
+                             fmt::format("`pid` wants {} here, found {}",
+                                         i == 0 ? "an error, a number" : "a plain number", to_text(type)),
+                             "write pid(error, kp, ki, kd)");
+            }
+        }
+        return plain;
+    }
+
+    Type ramp(const Expr& e) {
+        if (where_ != Where::value_in_time && where_ != Where::value_on_way) {
+            return fault(e.span, "a ramp goes along with the `over` of its item, and there is none here",
+                         "write ahead(ramp(20, 60)) over 300mm in an errand");
+        }
+        const Type type = same_units(e, "the ends of a ramp");
+        for (const Expr& end : e.args) {
+            const bool nought = end.kind == ExprKind::constant && !(end.value < 0.0 || end.value > 0.0);
+            if (nought && where_ == Where::value_on_way) {
+                return fault(end.span, "a ramp from or to 0 over a way or turn would never start or never end",
+                             "begin and end with the least power that moves the robot, or ramp over a time");
+            }
+        }
+        return type;
     }
 
     Type same_units(const Expr& e, const std::string& what) {
@@ -277,24 +393,40 @@ private:
         if (limit.value < 0.0 || (looks && limit.value < 1.0)) {
             return fault(limit.span, "nothing can last that short", "write at least 1 look, or a time");
         }
-        return since_block(e.args[0]) ? broken : truth;
+        return judged_everywhere(e) ? truth : broken;
     }
 
-    bool since_block(const Expr& e) {
-        return any_part(e, [this](const Expr& part) {
+    Type fresh(const Expr& e) { return wants_truth(e.args[0]) && judged_everywhere(e) ? truth : broken; }
+
+    /// `lasting` and `fresh` are followed at every look, whichever block is in hand.
+    bool judged_everywhere(const Expr& e) {
+        return !any_part(e.args[0], [&](const Expr& part) {
             const InputWord* input = part.kind == ExprKind::name ? find_input(part.text) : nullptr;
             const bool rolls = part.kind == ExprKind::call && part.text == "rolled";
-            if (!rolls && (input == nullptr || !input->since_block)) {
-                return false;
+            if (rolls || (input != nullptr && input->since_block)) {
+                fault(
+                    part.span,
+                    fmt::format("`{}` counts from the start of its block, so `{}` cannot follow it", part.text, e.text),
+                    fmt::format("`{}` is about the world: test patterns, sensors and the clock in it", e.text));
+                return true;
             }
-            fault(part.span,
-                  fmt::format("`{}` counts from the start of its block, so `lasting` cannot follow it", part.text),
-                  "`lasting` is about the world: test patterns, sensors and the clock in it");
-            return true;
+            if (part.kind == ExprKind::argument) {
+                fault(part.span, fmt::format("`{}` cannot follow an argument, which each call gives anew", e.text),
+                      fmt::format("keep it in a var and test that, or test `{}` beside it with `and`", part.text));
+                return true;
+            }
+            if (part.kind == ExprKind::fresh) {
+                fault(part.span,
+                      fmt::format("`{}` cannot follow `fresh`, which is over once its rule has acted", e.text),
+                      "write fresh (C lasting 3 looks), or one fresh only");
+                return true;
+            }
+            return false;
         });
     }
 
-    const Names& names_;
+    Names& names_;
+    Where where_;
     const Source& source_;
     Problems& problems_;
 };
@@ -337,8 +469,16 @@ double folded(const Expr& e, bool& known) {
 
 } // namespace
 
-void check_types(Expr& e, const Names& names, const Source& source, Problems& problems) {
-    TypeChecker(names, source, problems).check(e);
+void check_types(Expr& e, Names& names, Where where, const Source& source, Problems& problems) {
+    TypeChecker(names, where, source, problems).check(e);
+}
+
+void check_condition(Expr& e, Names& names, const Source& source, Problems& problems) {
+    check_types(e, names, Where::condition, source, problems);
+    if (e.type.base != Base::truth && e.type.base != Base::broken) {
+        problems.error(e.span, fmt::format("expected a condition here, found {}", to_text(e.type)),
+                       "a condition is a pattern like [#.] or a comparison like seen > 0");
+    }
 }
 
 void fold(Expr& e) {

@@ -13,7 +13,8 @@ struct CompiledTables {
     std::vector<std::string> texts;
 };
 
-/// Turns a checked plan into the flat program. Reports what is too large for it.
-void generate(const CheckedPlan& plan, CompiledTables& out, Problems& problems);
+/// Turns a checked plan into the flat program; notes in its expressions where their memory is. Reports
+/// what is too large.
+void generate(CheckedPlan& plan, CompiledTables& out, Problems& problems);
 
 } // namespace vast_turn::lang

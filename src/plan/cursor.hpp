@@ -63,11 +63,51 @@ private:
     std::size_t at_ = 0;
 };
 
-/// Reads one expression (also a condition).
+/// Runs one part; after a fault goes on behind the line in which it was found, and behind the block
+/// when that line opens one.
+template <class Part> void guarded(Cursor& cursor, Part part) {
+    try {
+        part();
+    } catch (const Unreadable&) {
+        int open = 0;
+        while (!cursor.is(TokenKind::text_end) &&
+               (open > 0 || (!cursor.is(TokenKind::line_end) && !cursor.is_symbol("}")))) {
+            open += cursor.is_symbol("{") ? 1 : (cursor.is_symbol("}") ? -1 : 0);
+            cursor.take();
+        }
+    }
+}
+
+/// Takes a new name; fails on a word of the language. `what` is "a marker", "the habit" ...
+Token take_name(Cursor& cursor, const char* what);
+
+/// Fails when something follows on the line.
+void line_must_end(Cursor& cursor, const char* after);
+
 struct Expr;
+struct Rule;
+struct Act;
+struct Item;
+
+/// Reads one expression (also a condition).
 Expr parse_expression(Cursor& cursor);
+
+/// Reads a sum: what may stand behind `over`.
+Expr parse_quantity(Cursor& cursor);
+
+/// Reads one value: what may stand behind `of`.
+Expr parse_side(Cursor& cursor);
 
 /// Reads a number with its sign and unit.
 Expr parse_signed_number(Cursor& cursor);
+
+/// Reads a rule up to the end of its line; a guard when `is_guard` (its word has been taken).
+Rule parse_rule(Cursor& cursor, bool is_guard);
+
+/// Reads one act of a rule, or the one of an errand's item.
+Act parse_act(Cursor& cursor);
+
+/// Reads the items of an errand up to its }, guards in it into `guards`.
+std::vector<Item> parse_items(Cursor& cursor, std::vector<Rule>& guards);
 
 } // namespace vast_turn::lang

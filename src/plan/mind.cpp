@@ -3,10 +3,13 @@
 namespace vast_turn {
 
 Mind::Mind(const Plan& plan)
-    : plan_(plan), watches_(plan.tables().watches.size()), machine_(plan_.tables().view(), watches_.data()) {}
+    : plan_(plan), watches_(plan.tables().watches.size()), frames_(plan.tables().frames), cells_(plan.tables().cells),
+      machine_(plan_.tables().view(), storage()) {}
 
-Mind::Mind(const Mind& other) : plan_(other.plan_), watches_(other.watches_), machine_(other.machine_) {
-    machine_.attach(watches_.data());
+Mind::Mind(const Mind& other)
+    : plan_(other.plan_), watches_(other.watches_), frames_(other.frames_), cells_(other.cells_),
+      machine_(other.machine_) {
+    machine_.attach(storage());
     machine_.follow(nullptr);
 }
 
@@ -14,11 +17,15 @@ Mind& Mind::operator=(const Mind& other) {
     if (this != &other) {
         plan_ = other.plan_;
         watches_ = other.watches_;
+        frames_ = other.frames_;
+        cells_ = other.cells_;
         machine_ = other.machine_;
-        machine_.attach(watches_.data());
+        machine_.attach(storage());
         machine_.follow(nullptr);
     }
     return *this;
 }
+
+runtime::Storage Mind::storage() { return {watches_.data(), frames_.data(), cells_.data()}; }
 
 } // namespace vast_turn

@@ -44,10 +44,15 @@ Expr mirror_value(const Expr& e, int sensors, bool side_wanted) {
         out.text = out.value > 0.0 ? "left" : "right";
         return out;
     }
-    if (e.kind == ExprKind::name) {
-        const InputWord* input = find_input(e.text);
-        const bool flips = input != nullptr && input->to_the_left && !side_wanted;
-        return flips ? negated(e) : e;
+    if (e.kind == ExprKind::name || e.kind == ExprKind::variable || e.kind == ExprKind::argument) {
+        const InputWord* input = e.kind == ExprKind::name ? find_input(e.text) : nullptr;
+        const bool flips = e.type.base == Base::side || (input != nullptr && input->to_the_left);
+        return flips && !side_wanted ? negated(e) : e;
+    }
+    if (e.kind == ExprKind::marker) {
+        Expr out = e;
+        out.with = e.with == "left" ? "right" : e.with == "right" ? "left" : e.with;
+        return out;
     }
     Expr out = e;
     out.args.clear();
@@ -64,8 +69,10 @@ Expr mirror_value(const Expr& e, int sensors, bool side_wanted) {
         return out;
     }
     const bool keeps_side = e.kind == ExprKind::unary && e.type.base == Base::side && side_wanted;
+    const bool compares_sides = e.kind == ExprKind::binary && e.type.base == Base::truth && !e.args.empty() &&
+                                e.args[0].type.base == Base::side && e.args[1].type.base == Base::side;
     for (const Expr& arg : e.args) {
-        out.args.push_back(mirror_value(arg, sensors, keeps_side));
+        out.args.push_back(mirror_value(arg, sensors, keeps_side || compares_sides));
     }
     return out;
 }
@@ -74,7 +81,8 @@ Act mirror_act(const Act& act, int sensors) {
     Act out = act;
     const MotionWord* motion = act.kind == ActKind::motion ? find_motion(act.name) : nullptr;
     for (std::size_t i = 0; i < out.args.size(); ++i) {
-        out.args[i] = mirror_value(act.args[i], sensors, motion != nullptr && motion->args[i] == Wants::side);
+        const bool side = motion != nullptr ? motion->args[i] == Wants::side : act.args[i].type.base == Base::side;
+        out.args[i] = mirror_value(act.args[i], sensors, side);
     }
     if (act.name == "wheels" && motion != nullptr) {
         std::swap(out.args[0], out.args[1]);

@@ -27,6 +27,8 @@ public:
     explicit ExpressionParser(Cursor& cursor) : cursor_(cursor) {}
 
     Expr parse() { return either(); }
+    Expr quantity() { return sum(); }
+    Expr side() { return negation(); }
 
     Expr number() {
         const Token token = cursor_.take();
@@ -96,7 +98,7 @@ private:
     }
 
     Expr prefix() {
-        if (!cursor_.is_word("not")) {
+        if (!cursor_.is_word("not") && !cursor_.is_word("fresh")) {
             return lasting();
         }
         const Depth depth(*this);
@@ -104,11 +106,14 @@ private:
         Expr inner = prefix();
         const bool bare = inner.kind == ExprKind::lasting && inner.span.from == inner.args[0].span.from;
         if (bare) {
-            cursor_.problems().error({word.span.from, inner.span.to},
-                                     "`not` and `lasting` need brackets to say which comes first",
-                                     "write `(not ...) lasting ...` or `not (... lasting ...)`");
+            cursor_.problems().error(
+                {word.span.from, inner.span.to},
+                fmt::format("`{}` and `lasting` need brackets to say which comes first", word.text),
+                word.text == "not" ? "write `(not ...) lasting ...` or `not (... lasting ...)`"
+                                   : "write `fresh (... lasting ...)`");
         }
-        Expr e = make(ExprKind::unary, "not", {word.span.from, inner.span.to});
+        Expr e =
+            make(word.text == "not" ? ExprKind::unary : ExprKind::fresh, word.text, {word.span.from, inner.span.to});
         e.args.push_back(std::move(inner));
         return e;
     }
@@ -231,11 +236,41 @@ private:
             e.value = token.text == "left" ? 1.0 : -1.0;
             return e;
         }
+        if (token.text == "heard") {
+            return heard(token);
+        }
         Expr e = make(ExprKind::name, token.text, token.span);
-        if (cursor_.is_symbol("(")) {
+        if (cursor_.take_word("at")) {
+            e.with = behind("at", "the name of a colour sensor", "write amber at left");
+            e.span.to = cursor_.last_end();
+        } else if (token.text == "turned" && cursor_.take_word("by")) {
+            e.with = behind("by", "where the turn is taken from", "write turned by gyro");
+            e.span.to = cursor_.last_end();
+        } else if (cursor_.is_symbol("(")) {
             e.kind = ExprKind::call;
             arguments(e);
         }
+        return e;
+    }
+
+    std::string behind(const char* word, const char* what, const char* cure) {
+        if (!cursor_.is(TokenKind::word)) {
+            cursor_.fail(fmt::format("expected {} after `{}`, found {}", what, word, describe(cursor_.peek())), cure);
+        }
+        return cursor_.take().text;
+    }
+
+    Expr heard(const Token& word) {
+        Expr e = make(ExprKind::heard, {}, word.span);
+        if (!cursor_.take_symbol("(") || !cursor_.is(TokenKind::word)) {
+            cursor_.fail(fmt::format("expected a name in brackets after `heard`, found {}", describe(cursor_.peek())),
+                         "write heard(bell)");
+        }
+        e.text = cursor_.take().text;
+        if (!cursor_.take_symbol(")")) {
+            cursor_.fail(fmt::format("expected ) here, found {}", describe(cursor_.peek())), "close the bracket");
+        }
+        e.span.to = cursor_.last_end();
         return e;
     }
 
@@ -276,6 +311,10 @@ private:
 } // namespace
 
 Expr parse_expression(Cursor& cursor) { return ExpressionParser(cursor).parse(); }
+
+Expr parse_quantity(Cursor& cursor) { return ExpressionParser(cursor).quantity(); }
+
+Expr parse_side(Cursor& cursor) { return ExpressionParser(cursor).side(); }
 
 Expr parse_signed_number(Cursor& cursor) {
     const bool negative = cursor.take_symbol("-");

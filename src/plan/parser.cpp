@@ -10,16 +10,14 @@ namespace vast_turn::lang {
 
 namespace {
 
-constexpr std::size_t most_name_letters = 48;
-
 class Parser {
 public:
     Parser(const Source& source, Problems& problems) : cursor_(tokenize(source, problems), problems) {}
 
     PlanTree run() {
-        guarded([this] { plan_line(); });
+        guarded(cursor_, [this] { plan_line(); });
         while (!at_end()) {
-            guarded([this] { top(); });
+            guarded(cursor_, [this] { top(); });
         }
         return std::move(tree_);
     }
@@ -28,29 +26,6 @@ private:
     bool at_end() {
         cursor_.skip_line_ends();
         return cursor_.is(TokenKind::text_end);
-    }
-
-    /// Runs one part; after a fault goes on behind the line in which it was found, and behind the
-    /// block when that line opens one.
-    template <class Part> void guarded(Part part) {
-        try {
-            part();
-        } catch (const Unreadable&) {
-            int open = 0;
-            while (!cursor_.is(TokenKind::text_end) &&
-                   (open > 0 || (!cursor_.is(TokenKind::line_end) && !cursor_.is_symbol("}")))) {
-                open += cursor_.is_symbol("{") ? 1 : (cursor_.is_symbol("}") ? -1 : 0);
-                cursor_.take();
-            }
-        }
-    }
-
-    void line_must_end(const char* after) {
-        if (!cursor_.is(TokenKind::line_end) && !cursor_.is(TokenKind::text_end) && !cursor_.is_symbol("}")) {
-            cursor_.fail(
-                fmt::format("expected the end of the line after {}, found {}", after, describe(cursor_.peek())),
-                "start a new line");
-        }
     }
 
     void plan_line() {
@@ -65,7 +40,7 @@ private:
             cursor_.fail("the name of the plan is missing", "write plan \"a name\"");
         }
         tree_.name = cursor_.take().text;
-        line_must_end("the name of the plan");
+        line_must_end(cursor_, "the name of the plan");
     }
 
     void top() {
@@ -76,9 +51,13 @@ private:
         } else if (cursor_.is_word("weights")) {
             weights_line();
         } else if (cursor_.is_word("let")) {
-            let_line();
-        } else if (cursor_.is_word("habit")) {
-            habit();
+            named_value("let", "a constant", tree_.lets);
+        } else if (cursor_.is_word("var")) {
+            named_value("var", "a var", tree_.vars);
+        } else if (cursor_.take_word("guard")) {
+            tree_.guards.push_back(parse_rule(cursor_, true));
+        } else if (cursor_.is_word("habit") || cursor_.is_word("errand")) {
+            block(cursor_.is_word("errand"));
         } else {
             stray();
         }
@@ -86,18 +65,14 @@ private:
 
     [[noreturn]] void stray() {
         const Token& token = cursor_.peek();
-        if (token.kind == TokenKind::word && is_for_later(token.text)) {
-            cursor_.fail(
-                fmt::format("`{}` belongs to a part of the language that this version does not read", token.text),
-                "for now plans are made of let and habit");
-        }
         if (token.kind == TokenKind::symbol && token.text == "}") {
             cursor_.problems().error(token.span, "this } closes nothing",
                                      "remove it, or open the block with habit NAME {");
             cursor_.take();
             throw Unreadable{};
         }
-        const std::vector<std::string> words = {"sensors", "markers", "weights", "let", "habit"};
+        const std::vector<std::string> words = {"sensors", "markers", "weights", "let",
+                                                "var",     "guard",   "habit",   "errand"};
         cursor_.fail(fmt::format("expected {} here, found {}{}", one_of(words), describe(token),
                                  token.kind == TokenKind::word ? did_you_mean(token.text, words) : std::string{}),
                      "rules stand inside a block: habit NAME { ... }");
@@ -120,7 +95,7 @@ private:
             tree_.sensors = static_cast<int>(number.value);
             tree_.sensors_span = {span.from, number.span.to};
         }
-        line_must_end("the number of sensors");
+        line_must_end(cursor_, "the number of sensors");
     }
 
     void markers_line() {
@@ -129,10 +104,10 @@ private:
             cursor_.problems().error(span, "markers is given twice", "put all names into one line");
         }
         do {
-            const Token name = name_of("a marker");
+            const Token name = take_name(cursor_, "a marker");
             tree_.markers.push_back({name.text, name.span});
         } while (cursor_.take_symbol(","));
-        line_must_end("the markers");
+        line_must_end(cursor_, "the markers");
     }
 
     void weights_line() {
@@ -145,168 +120,85 @@ private:
             tree_.weights.push_back(parse_signed_number(cursor_));
         } while (cursor_.take_symbol(","));
         tree_.weights_span = {span.from, cursor_.last_end()};
-        line_must_end("the weights");
+        line_must_end(cursor_, "the weights");
     }
 
-    Token name_of(const char* what) {
-        if (!cursor_.is(TokenKind::word)) {
-            cursor_.fail(fmt::format("expected the name of {} here, found {}", what, describe(cursor_.peek())),
-                         "names are letters, digits and _, and begin with a letter");
-        }
-        if (is_reserved(cursor_.peek().text)) {
-            cursor_.fail(fmt::format("`{}` is a word of the language and cannot name {}", cursor_.peek().text, what),
-                         "choose another name");
-        }
-        if (cursor_.peek().text.size() > most_name_letters) {
-            cursor_.fail("this name is too long", fmt::format("names have up to {} letters", most_name_letters));
-        }
-        return cursor_.take();
-    }
-
-    void let_line() {
+    void named_value(const char* word, const char* what, std::vector<Let>& list) {
         cursor_.take();
-        const Token name = name_of("a constant");
+        const Token name = take_name(cursor_, what);
         if (!cursor_.take_symbol("=")) {
-            cursor_.fail(fmt::format("expected = after `let {}`, found {}", name.text, describe(cursor_.peek())),
-                         fmt::format("write let {} = a value", name.text));
+            cursor_.fail(fmt::format("expected = after `{} {}`, found {}", word, name.text, describe(cursor_.peek())),
+                         fmt::format("write {} {} = a value", word, name.text));
         }
         Expr value = parse_expression(cursor_);
-        tree_.lets.push_back({name.text, name.span, std::move(value)});
-        line_must_end("a let");
+        list.push_back({name.text, name.span, std::move(value)});
+        line_must_end(cursor_, fmt::format("a {}", word).c_str());
     }
 
-    void habit() {
-        cursor_.take();
-        const Token name = name_of("a habit");
-        Habit made;
+    void block(bool is_errand) {
+        const std::string word = cursor_.take().text;
+        const Token name = take_name(cursor_, is_errand ? "an errand" : "a habit");
+        Block made;
+        made.is_errand = is_errand;
         made.name = name.text;
         made.name_span = name.span;
-        if (cursor_.is_symbol("(")) {
-            cursor_.fail("arguments of a block belong to a part of the language that this version does not read",
-                         "for now write one habit for each case");
-        }
+        parameters(made);
         cursor_.skip_line_ends();
         if (!cursor_.take_symbol("{")) {
-            cursor_.fail(fmt::format("expected {{ after `habit {}`, found {}", name.text, describe(cursor_.peek())),
-                         fmt::format("write habit {} {{", name.text));
+            cursor_.fail(fmt::format("expected {{ after `{} {}`, found {}", word, name.text, describe(cursor_.peek())),
+                         fmt::format("write {} {} {{", word, name.text));
         }
-        while (!at_end() && !cursor_.is_symbol("}") && !begins_block()) {
-            guarded([&] { made.rules.push_back(rule()); });
+        if (is_errand) {
+            made.items = parse_items(cursor_, made.guards);
+        } else {
+            rules(made);
         }
         const bool closed = cursor_.take_symbol("}");
         if (!closed) {
-            cursor_.problems().error(name.span, fmt::format("habit `{}` is not closed", name.text), "end it with }");
+            cursor_.problems().error(name.span, fmt::format("{} `{}` is not closed", word, name.text), "end it with }");
         }
-        tree_.habits.push_back(std::move(made));
+        tree_.blocks.push_back(std::move(made));
         if (closed) {
-            line_must_end("}");
+            line_must_end(cursor_, "}");
+        }
+    }
+
+    void parameters(Block& made) {
+        constexpr std::size_t most = 8;
+        if (!cursor_.take_symbol("(")) {
+            return;
+        }
+        while (!cursor_.is_symbol(")")) {
+            const Token name = take_name(cursor_, "an argument");
+            if (made.params.size() == most) {
+                cursor_.problems().error(name.span, fmt::format("a block takes at most {} arguments", most),
+                                         "keep the others in a let or var");
+            }
+            made.params.push_back({name.text, name.span, {Base::broken, {}}, false});
+            if (!cursor_.take_symbol(",") && !cursor_.is_symbol(")")) {
+                cursor_.fail(fmt::format("expected , or ) here, found {}", describe(cursor_.peek())),
+                             "write the names of the arguments in brackets: (way, power)");
+            }
+        }
+        cursor_.take();
+    }
+
+    void rules(Block& made) {
+        while (!at_end() && !cursor_.is_symbol("}") && !begins_block()) {
+            guarded(cursor_, [&] {
+                if (cursor_.take_word("guard")) {
+                    made.guards.push_back(parse_rule(cursor_, true));
+                } else {
+                    made.rules.push_back(parse_rule(cursor_, false));
+                }
+            });
         }
     }
 
     /// A word that opens a block at the start of a line: the } before it is missing.
     bool begins_block() const {
-        return cursor_.is_word("habit") || cursor_.is_word("let") || cursor_.is_word("errand");
-    }
-
-    Rule rule() {
-        Rule made;
-        made.span.from = cursor_.peek().span.from;
-        if (cursor_.take_word("as")) {
-            made.is_as = true;
-            made.as_habit = name_of("the habit whose rules stand here").text;
-        } else {
-            if (cursor_.take_word("else")) {
-                made.is_else = true;
-            } else {
-                made.condition = parse_expression(cursor_);
-            }
-            made.is_mirrored = cursor_.take_word("mirrored");
-            if (!cursor_.take_symbol("->")) {
-                cursor_.fail(fmt::format("expected -> after the condition, found {}", describe(cursor_.peek())),
-                             "write CONDITION -> what to do");
-            }
-            acts(made);
-        }
-        made.span.to = cursor_.last_end();
-        line_must_end("a rule");
-        return made;
-    }
-
-    void acts(Rule& made) {
-        do {
-            made.acts.push_back(act());
-        } while (cursor_.take_symbol(","));
-    }
-
-    Act act() {
-        const Token word = cursor_.peek();
-        if (word.kind != TokenKind::word) {
-            cursor_.fail(fmt::format("expected what to do here, found {}", describe(word)),
-                         fmt::format("write {}", one_of(act_words())));
-        }
-        Act made;
-        made.span = word.span;
-        made.name = word.text;
-        if (word.text == "note") {
-            note(made);
-        } else if (word.text == "become") {
-            cursor_.take();
-            made.kind = ActKind::become;
-            made.name = name_of("the block to become").text;
-        } else if (word.text == "halt") {
-            cursor_.take();
-            made.kind = ActKind::halt;
-        } else if (find_motion(word.text) != nullptr) {
-            motion(made);
-        } else {
-            unknown_act(word);
-        }
-        made.span.to = cursor_.last_end();
-        return made;
-    }
-
-    void motion(Act& made) {
-        Expr call = parse_expression(cursor_);
-        if ((call.kind != ExprKind::name && call.kind != ExprKind::call) || call.text != made.name) {
-            cursor_.problems().error(
-                call.span, fmt::format("a motion stands alone, not in a sum or a condition: {}", to_text(call)),
-                fmt::format("write {}", find_motion(made.name)->usage));
-            throw Unreadable{};
-        }
-        made.args = std::move(call.args);
-    }
-
-    void note(Act& made) {
-        cursor_.take();
-        made.kind = ActKind::note;
-        const bool open = cursor_.take_symbol("(");
-        if (!open || !cursor_.is(TokenKind::string) || cursor_.peek().cut_off) {
-            cursor_.fail(fmt::format("expected a text in brackets after note, found {}", describe(cursor_.peek())),
-                         "write note(\"what to remember\")");
-        }
-        made.name = cursor_.take().text;
-        if (!cursor_.take_symbol(")")) {
-            cursor_.fail(fmt::format("expected ) here, found {}", describe(cursor_.peek())), "close the bracket");
-        }
-    }
-
-    static std::vector<std::string> act_words() {
-        std::vector<std::string> words = motion_words();
-        for (const char* word : {"note", "become", "halt"}) {
-            words.emplace_back(word);
-        }
-        return words;
-    }
-
-    [[noreturn]] void unknown_act(const Token& word) {
-        if (is_for_later(word.text)) {
-            cursor_.fail(
-                fmt::format("`{}` belongs to a part of the language that this version does not read", word.text),
-                fmt::format("for now write {}", one_of(act_words())));
-        }
-        cursor_.fail(
-            fmt::format("`{}` is nothing that a rule can do{}", word.text, did_you_mean(word.text, act_words())),
-            fmt::format("write {}", one_of(act_words())));
+        return cursor_.is_word("habit") || cursor_.is_word("let") || cursor_.is_word("errand") ||
+               cursor_.is_word("var");
     }
 
     Cursor cursor_;

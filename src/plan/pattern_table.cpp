@@ -60,7 +60,8 @@ Sure judge(const Expr& e, Pattern pattern) {
     switch (e.kind) {
     case ExprKind::truth: return sure(e.value > 0.5);
     case ExprKind::pattern: return sure((pattern.bits & e.mask) == e.bits);
-    case ExprKind::lasting: return judge(e.args[0], pattern) == Sure::no ? Sure::no : Sure::depends;
+    case ExprKind::lasting:
+    case ExprKind::fresh: return judge(e.args[0], pattern) == Sure::no ? Sure::no : Sure::depends;
     case ExprKind::unary: {
         const Sure inner = judge(e.args[0], pattern);
         return inner == Sure::depends ? Sure::depends : sure(inner == Sure::no);
@@ -109,10 +110,16 @@ const lang::Act* motion_of(const lang::Rule& rule) {
 
 bool ends_plan(const lang::Rule& rule) { return !rule.acts.empty() && rule.acts.back().kind == lang::ActKind::halt; }
 
+/// Whether the look goes on in another block, which gives its own motion.
+bool goes_elsewhere(const lang::Rule& rule) {
+    return !rule.acts.empty() && lang::is_transfer(rule.acts.back().kind) && !ends_plan(rule);
+}
+
 bool looks_nothing_up(const lang::Act& motion) {
     return std::none_of(motion.args.begin(), motion.args.end(), [](const Expr& arg) {
         return lang::any_part(arg, [](const Expr& part) {
-            return part.kind == ExprKind::name || part.kind == ExprKind::call || part.kind == ExprKind::lasting;
+            return part.kind == ExprKind::name || part.kind == ExprKind::call || part.kind == ExprKind::variable ||
+                   part.kind == ExprKind::argument;
         });
     });
 }
@@ -123,12 +130,17 @@ Wheels wheels_of(const Plan& plan, int rule, Look look = {}) {
     runtime::Rule only = tables.rules[static_cast<std::size_t>(rule)];
     only.mask = only.bits = 0;
     only.condition = runtime::no_code;
-    const runtime::Block block{0, 1};
+    only.fresh_cells = 0;
+    runtime::Block block;
+    block.rules = 1;
     runtime::Program program = tables.view();
     program.rules = &only;
     program.blocks = &block;
+    program.plan = runtime::Block{};
     program.watch_count = 0;
-    runtime::Machine machine(program, nullptr);
+    std::vector<double> cells(program.cell_count);
+    runtime::Frame frame;
+    runtime::Machine machine(program, {nullptr, &frame, cells.data()});
     look.sensors = tables.sensors;
     Answer answer;
     machine.look(look, answer);
@@ -151,20 +163,23 @@ bool reads_sensors_alone(const lang::Act& motion, Pattern pattern) {
     return std::none_of(motion.args.begin(), motion.args.end(), [pattern](const Expr& arg) {
         return lang::any_part(arg, [pattern](const Expr& part) {
             const bool plain = part.text == "seen" || (part.text == "offset" && pattern.bits != 0);
-            return part.kind == ExprKind::lasting || (part.kind == ExprKind::name && !plain) ||
-                   (part.kind == ExprKind::call && (part.text == "raw" || part.text == "rolled"));
+            return part.kind == ExprKind::variable || part.kind == ExprKind::argument ||
+                   (part.kind == ExprKind::name && !plain) ||
+                   (part.kind == ExprKind::call && (part.text == "raw" || part.text == "rolled" || part.text == "pid"));
         });
     });
 }
 
-const lang::Rule& rule_at(const Plan& plan, int number) {
-    for (const lang::LaidBlock& block : plan.checked().blocks) {
-        if (static_cast<std::size_t>(number) < block.rules.size()) {
-            return block.rules[static_cast<std::size_t>(number)];
+/// The rule of a habit with this number; null for guards and items.
+const lang::Rule* rule_at(const Plan& plan, int number) {
+    for (std::size_t i = 0; i < plan.checked().blocks.size(); ++i) {
+        const lang::LaidBlock& block = plan.checked().blocks[i];
+        const int first = plan.tables().blocks[i].first_rule;
+        if (number >= first && number < first + static_cast<int>(block.rules.size())) {
+            return &block.rules[static_cast<std::size_t>(number - first)];
         }
-        number -= static_cast<int>(block.rules.size());
     }
-    return plan.checked().blocks.back().rules.back();
+    return nullptr;
 }
 
 std::optional<Wheels> crisp_wheels(const Plan& plan, const lang::Rule& rule, int number, Pattern pattern,
@@ -183,7 +198,7 @@ TableEntry entry_of(const Plan& plan, const lang::Rule& rule, int number, std::s
     entry.does = lang::to_text(rule.acts);
     entry.wheels = constant_wheels(plan, number);
     const lang::Act* motion = motion_of(rule);
-    entry.keeps_motion = !ends_plan(rule) && (motion == nullptr || motion->name == "keep");
+    entry.keeps_motion = !ends_plan(rule) && !goes_elsewhere(rule) && (motion == nullptr || motion->name == "keep");
     return entry;
 }
 
@@ -220,11 +235,14 @@ std::vector<Pattern> all_patterns(int sensors) {
 } // namespace
 
 std::optional<Wheels> constant_wheels(const Plan& plan, int rule) {
-    const lang::Rule& written = rule_at(plan, rule);
-    if (ends_plan(written)) {
+    const lang::Rule* written = rule_at(plan, rule);
+    if (written == nullptr || goes_elsewhere(*written)) {
+        return std::nullopt;
+    }
+    if (ends_plan(*written)) {
         return Wheels{};
     }
-    const lang::Act* motion = motion_of(written);
+    const lang::Act* motion = motion_of(*written);
     if (motion == nullptr || motion->name == "keep" || !looks_nothing_up(*motion)) {
         return std::nullopt;
     }
@@ -234,13 +252,16 @@ std::optional<Wheels> constant_wheels(const Plan& plan, int rule) {
 std::vector<HabitTable> pattern_tables(const Plan& plan, const std::vector<double>& given) {
     const std::vector<double> weights = given.empty() ? even_weights(plan.sensors()) : given;
     std::vector<HabitTable> tables;
-    int first_rule = 0;
-    for (const lang::LaidBlock& block : plan.checked().blocks) {
+    for (std::size_t i = 0; i < plan.checked().blocks.size(); ++i) {
+        const lang::LaidBlock& block = plan.checked().blocks[i];
+        const int first_rule = plan.tables().blocks[i].first_rule;
+        if (block.is_errand) {
+            continue; // it does not answer patterns
+        }
         HabitTable table{block.name, {}};
         for (const Pattern pattern : all_patterns(plan.sensors())) {
             table.rows.push_back(row_of(plan, block, first_rule, pattern, weights));
         }
-        first_rule += static_cast<int>(block.rules.size());
         tables.push_back(std::move(table));
     }
     return tables;
@@ -268,16 +289,18 @@ std::vector<RowGroup> grouped(const HabitTable& table) {
 
 std::vector<int> also_holding(const Plan& plan, int acting, Pattern pattern) {
     std::vector<int> others;
-    int first_rule = 0;
-    for (const lang::LaidBlock& block : plan.checked().blocks) {
-        const int rules = static_cast<int>(block.rules.size());
-        for (int i = std::max(0, acting - first_rule + 1);
-             acting >= first_rule && i < rules && acting < first_rule + rules; ++i) {
-            if (judge(block.rules[static_cast<std::size_t>(i)], pattern) == Sure::yes) {
-                others.push_back(first_rule + i);
-            }
+    if (acting < 0 || rule_at(plan, acting) == nullptr) {
+        return others;
+    }
+    for (int number = acting + 1; number < static_cast<int>(plan.rules().size()); ++number) {
+        const lang::Rule* rule = rule_at(plan, number);
+        if (rule == nullptr || plan.rules()[static_cast<std::size_t>(number)].block !=
+                                   plan.rules()[static_cast<std::size_t>(acting)].block) {
+            break;
         }
-        first_rule += rules;
+        if (judge(*rule, pattern) == Sure::yes) {
+            others.push_back(number);
+        }
     }
     return others;
 }

@@ -14,6 +14,7 @@ struct Plan::Body {
     lang::CompiledTables compiled;
     std::vector<RuleInfo> rules;
     std::vector<std::string> blocks;
+    std::vector<std::string> vars;
 };
 
 namespace {
@@ -22,6 +23,7 @@ constexpr std::size_t largest_text = std::size_t{1} << 20U;
 
 RuleInfo info_of(const lang::Rule& rule, const std::string& block, const lang::Source& source) {
     RuleInfo info;
+    info.kind = rule.is_guard ? RuleKind::guard : RuleKind::rule;
     info.block = block;
     info.written_in = rule.written_in;
     const Place place = source.place(rule.span);
@@ -39,18 +41,47 @@ RuleInfo info_of(const lang::Rule& rule, const std::string& block, const lang::S
     return info;
 }
 
+RuleInfo info_of(const lang::LaidItem& item, const std::string& block, const lang::Source& source) {
+    RuleInfo info;
+    info.kind = RuleKind::item;
+    info.block = info.written_in = block;
+    const Place place = source.place(item.span);
+    info.line = place.line;
+    info.column = place.column;
+    info.condition = lang::to_text(item.limit);
+    switch (item.kind) {
+    case lang::LaidItem::Kind::move:
+    case lang::LaidItem::Kind::call:
+    case lang::LaidItem::Kind::act: info.acts = lang::to_text(item.act); break;
+    default: info.acts = source.text(item.span); break;
+    }
+    return info;
+}
+
 } // namespace
 
 /// Makes plans; the only friend that may fill one.
 class PlanBuilder {
 public:
     static Plan build(lang::CheckedPlan checked, lang::CompiledTables compiled) {
-        Plan::Body body{std::move(checked), std::move(compiled), {}, {}};
-        for (const lang::LaidBlock& block : body.checked.blocks) {
-            body.blocks.push_back(block.name);
-            for (const lang::Rule& rule : block.rules) {
-                body.rules.push_back(info_of(rule, block.name, body.checked.source));
+        Plan::Body body{std::move(checked), std::move(compiled), {}, {}, {}};
+        const lang::CheckedPlan& plan_text = body.checked;
+        const auto add = [&](const auto& list, const std::string& block) {
+            for (const auto& entry : list) {
+                body.rules.push_back(info_of(entry, block, plan_text.source));
             }
+        };
+        add(plan_text.guards, "");
+        for (const lang::LaidBlock& block : plan_text.blocks) {
+            body.blocks.push_back(block.name);
+            add(block.guards, block.name);
+            add(block.rules, block.name);
+        }
+        for (const lang::LaidBlock& block : plan_text.blocks) {
+            add(block.items, block.name);
+        }
+        for (const lang::LaidVar& var : plan_text.vars) {
+            body.vars.push_back(var.name);
         }
         Plan plan;
         plan.body_ = std::make_shared<const Plan::Body>(std::move(body));
@@ -62,9 +93,19 @@ runtime::Program ProgramTables::view() const {
     runtime::Program program;
     program.code = code.data();
     program.constants = constants.data();
+    program.first_vars = first_vars.data();
     program.rules = rules.data();
+    program.guards = guards.data();
+    program.freshes = freshes.data();
+    program.calls = calls.data();
+    program.items = items.data();
     program.blocks = blocks.data();
     program.watches = watches.data();
+    program.plan = plan;
+    program.vars = static_cast<std::uint16_t>(first_vars.size());
+    program.rule_count = static_cast<std::uint16_t>(rules.size());
+    program.frame_count = frames;
+    program.cell_count = cells;
     program.watch_count = static_cast<std::uint16_t>(watches.size());
     program.sensors = sensors;
     program.own_weights = own_weights;
@@ -78,11 +119,25 @@ int Plan::sensors() const { return body_->checked.sensors; }
 const std::vector<RuleInfo>& Plan::rules() const { return body_->rules; }
 const std::vector<std::string>& Plan::blocks() const { return body_->blocks; }
 const std::vector<std::string>& Plan::texts() const { return body_->compiled.texts; }
+const std::vector<std::string>& Plan::heard() const { return body_->checked.heard; }
+const std::vector<std::string>& Plan::places() const { return body_->checked.places; }
+const std::vector<std::string>& Plan::vars() const { return body_->vars; }
 const std::vector<std::string>& Plan::markers() const { return body_->checked.markers; }
 
 bool Plan::reads(runtime::Op op) const {
     const std::vector<runtime::Instruction>& code = tables().code;
     return std::any_of(code.begin(), code.end(), [op](const runtime::Instruction& i) { return i.op == op; });
+}
+
+bool Plan::reads_turn_by(runtime::Source source) const {
+    const ProgramTables& t = tables();
+    return std::any_of(t.code.begin(), t.code.end(),
+                       [&](const auto& i) {
+                           return i.op == runtime::Op::turned && i.a == static_cast<std::uint8_t>(source);
+                       }) ||
+           std::any_of(t.items.begin(), t.items.end(), [&](const runtime::Item& item) {
+               return item.limit == runtime::LimitKind::angle && item.source == source;
+           });
 }
 
 const ProgramTables& Plan::tables() const { return body_->compiled.tables; }
@@ -92,9 +147,9 @@ std::size_t Plan::memory_bytes() const { return sizeof(runtime::Machine) + runti
 
 std::size_t Plan::table_bytes() const {
     const ProgramTables& t = tables();
-    return t.code.size() * sizeof(runtime::Instruction) + t.constants.size() * sizeof(double) +
-           t.rules.size() * sizeof(runtime::Rule) + t.blocks.size() * sizeof(runtime::Block) +
-           t.watches.size() * sizeof(runtime::Watch);
+    const auto bytes = [](const auto&... table) { return (... + (table.size() * sizeof(table[0]))); };
+    return bytes(t.code, t.constants, t.first_vars, t.rules, t.guards, t.freshes, t.calls, t.items, t.blocks,
+                 t.watches);
 }
 
 Compiled compile_plan(std::string_view text, std::string_view file) {

@@ -30,8 +30,8 @@ int rank(const Expr& e) {
     if (e.kind == ExprKind::lasting) {
         return 4;
     }
-    if (e.kind == ExprKind::unary) {
-        return e.text == "not" ? 3 : 8;
+    if (e.kind == ExprKind::unary || e.kind == ExprKind::fresh) {
+        return e.text == "-" ? 8 : 3;
     }
     return 9;
 }
@@ -56,7 +56,11 @@ std::string to_text(const Expr& e) {
     switch (e.kind) {
     case ExprKind::pattern: return fmt::format("[{}]", e.text);
     case ExprKind::call: return fmt::format("{}({})", e.text, list(e.args));
+    case ExprKind::heard: return fmt::format("heard({})", e.text);
+    case ExprKind::marker: return e.with.empty() ? e.text : fmt::format("{} at {}", e.text, e.with);
+    case ExprKind::name: return e.with.empty() ? e.text : fmt::format("{} by {}", e.text, e.with);
     case ExprKind::unary: return fmt::format("{}{}", e.text == "not" ? "not " : "-", within(e.args[0], rank(e)));
+    case ExprKind::fresh: return fmt::format("fresh {}", within(e.args[0], rank(e)));
     case ExprKind::binary: {
         const int mine = rank(e);
         const bool chains = mine != 5; // a comparison does not stand in a comparison
@@ -69,13 +73,22 @@ std::string to_text(const Expr& e) {
 }
 
 std::string to_text(const Act& act) {
+    const std::string called = act.args.empty() ? act.name : fmt::format("{}({})", act.name, list(act.args));
     switch (act.kind) {
     case ActKind::note: return fmt::format("note(\"{}\")", act.name);
-    case ActKind::become: return fmt::format("become {}", act.name);
+    case ActKind::light: return fmt::format("light({})", act.name);
+    case ActKind::sound: return fmt::format("sound({})", act.name);
+    case ActKind::tell: return fmt::format("tell({}, {})", act.name, list(act.args));
+    case ActKind::set: return fmt::format("set {} = {}", act.name, list(act.args));
+    case ActKind::track: return fmt::format("track {} = {}", act.name, list(act.args));
+    case ActKind::call: return "do " + called;
+    case ActKind::become: return "become " + called;
+    case ActKind::done: return "done";
     case ActKind::halt: return "halt";
+    case ActKind::hold: return "hold";
     case ActKind::motion: break;
     }
-    return act.args.empty() ? act.name : fmt::format("{}({})", act.name, list(act.args));
+    return called;
 }
 
 std::string to_text(const std::vector<Act>& acts) {
@@ -86,10 +99,35 @@ std::string to_text(const std::vector<Act>& acts) {
     return text;
 }
 
+std::string to_text(const Limit& limit) {
+    if (limit.kind == Limit::Kind::none) {
+        return "";
+    }
+    if (limit.kind == Limit::Kind::till) {
+        return "till " + to_text(limit.value);
+    }
+    return fmt::format("over {}{}{}", within(limit.value, 6),
+                       limit.of_wheel ? fmt::format(" of {} wheel", to_text(limit.wheel)) : "",
+                       limit.by.empty() ? "" : " by " + limit.by);
+}
+
+std::string to_text(const Item& item) {
+    const std::string limit = to_text(item.limit);
+    const std::string behind = limit.empty() ? "" : " " + limit;
+    switch (item.kind) {
+    case Item::Kind::loop:
+        return fmt::format("loop{}{}{}", item.has_count ? " " + to_text(item.count) : "", behind,
+                           item.widens ? " widening " + to_text(item.widening) : "");
+    case Item::Kind::choice: return "if " + to_text(item.branches[0].condition);
+    case Item::Kind::act: break;
+    }
+    return to_text(item.act) + behind;
+}
+
 bool same(const Expr& a, const Expr& b) {
     return a.kind == b.kind && a.mask == b.mask && a.bits == b.bits && a.unit == b.unit &&
            !(a.value < b.value || a.value > b.value) && (a.kind == ExprKind::constant || a.text == b.text) &&
-           all_same(a.args, b.args);
+           a.with == b.with && all_same(a.args, b.args);
 }
 
 bool same(const Act& a, const Act& b) { return a.kind == b.kind && a.name == b.name && all_same(a.args, b.args); }

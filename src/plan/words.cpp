@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <array>
 
+#include "vast_turn/plan/language.hpp"
+
 namespace vast_turn::lang {
 
 namespace {
@@ -52,7 +54,7 @@ const std::array<MotionWord, 7> motions = {{
     {"keep", {}, Op::keep, "keep"},
 }};
 
-constexpr std::array<FunctionWord, 7> functions = {{
+constexpr std::array<FunctionWord, 9> functions = {{
     {"sensor", 1, Op::sensor},
     {"raw", 1, Op::raw},
     {"rolled", 1, Op::rolled},
@@ -60,17 +62,19 @@ constexpr std::array<FunctionWord, 7> functions = {{
     {"max", 2, Op::max},
     {"abs", 1, Op::abs},
     {"clamp", 3, Op::clamp},
+    {"pid", 4, Op::pid},
+    {"ramp", 2, Op::ramp},
 }};
 
-constexpr std::array<std::string_view, 25> grammar_words = {
-    "plan",   "sensors", "weights", "let",   "habit",  "else", "as",    "mirrored", "lasting",
-    "and",    "or",      "not",     "true",  "false",  "left", "right", "note",     "halt",
-    "become", "markers", "var",     "guard", "errand", "do",   "done"};
+constexpr std::array<std::string_view, 47> grammar_words = {
+    "plan",  "sensors",  "markers", "weights", "let",     "var",   "guard", "habit", "errand", "else",
+    "as",    "mirrored", "fresh",   "lasting", "and",     "or",    "not",   "true",  "false",  "left",
+    "right", "heard",    "at",      "by",      "note",    "light", "sound", "tell",  "set",    "track",
+    "do",    "become",   "done",    "halt",    "hold",    "over",  "till",  "of",    "wheel",  "loop",
+    "if",    "widening", "wheels",  "gyro",    "compass", "pid",   "ramp"};
 
-/// The rest of the language as it is designed: kept free so that a plan of today reads tomorrow.
-constexpr std::array<std::string_view, 26> later_words = {
-    "var",   "guard", "errand", "do",   "done",  "hold", "fresh", "till", "over",    "loop", "widening", "if", "set",
-    "track", "light", "sound",  "tell", "heard", "at",   "by",    "gyro", "compass", "pid",  "ramp",     "of", "wheel"};
+/// In the order of runtime::Source.
+constexpr std::array<std::string_view, 4> sources = {"", "wheels", "gyro", "compass"};
 
 template <class Table> auto find_in(const Table& table, std::string_view word) -> decltype(table.data()) {
     const auto at = std::find_if(table.begin(), table.end(), [&](const auto& row) { return word == row.word; });
@@ -113,14 +117,30 @@ std::vector<std::string> value_words() {
     return list;
 }
 
-bool is_for_later(std::string_view word) {
-    return std::find(later_words.begin(), later_words.end(), word) != later_words.end();
+std::optional<std::uint8_t> find_source(std::string_view word) {
+    const auto at = std::find(sources.begin(), sources.end(), word);
+    return at == sources.end() ? std::nullopt : std::optional{static_cast<std::uint8_t>(at - sources.begin())};
+}
+
+std::vector<std::string> source_words() { return {sources.begin() + 1, sources.end()}; }
+
+std::vector<std::string> all_words() {
+    std::vector<std::string> list(grammar_words.begin(), grammar_words.end());
+    append(list, units);
+    append(list, inputs);
+    append(list, motions);
+    append(list, functions);
+    std::sort(list.begin(), list.end());
+    list.erase(std::unique(list.begin(), list.end()), list.end());
+    return list;
 }
 
 bool is_reserved(std::string_view word) {
-    return std::find(grammar_words.begin(), grammar_words.end(), word) != grammar_words.end() || is_for_later(word) ||
+    return std::find(grammar_words.begin(), grammar_words.end(), word) != grammar_words.end() ||
            find_unit(word).has_value() || find_input(word) != nullptr || find_motion(word) != nullptr ||
            find_function(word) != nullptr;
 }
 
 } // namespace vast_turn::lang
+
+std::vector<std::string> vast_turn::language_words() { return lang::all_words(); }

@@ -57,7 +57,12 @@ std::vector<std::string> value_words();
 /// Whether a name of the plan may not be this word.
 bool is_reserved(std::string_view word);
 
-/// Whether the word belongs to a part of the language that this version does not read.
-bool is_for_later(std::string_view word);
+/// Where a turn may be taken from: the number of `wheels`, `gyro` or `compass` as the runtime knows it;
+/// 0 for no word, which is the best that the robot has.
+std::optional<std::uint8_t> find_source(std::string_view word);
+std::vector<std::string> source_words();
+
+/// Every word of the language, sorted.
+std::vector<std::string> all_words();
 
 } // namespace vast_turn::lang

@@ -4,6 +4,7 @@
 #include <fmt/ranges.h>
 
 #include "trial/parting.hpp"
+#include "vast_turn/plan/describe.hpp"
 
 namespace vast_turn {
 
@@ -43,15 +44,6 @@ std::vector<std::string> judge(const Course& course, const Trip& trip, const Run
 
 } // namespace
 
-namespace {
-
-std::string rule_text(const Plan& plan, int rule) {
-    const RuleInfo& info = plan.rules()[static_cast<std::size_t>(rule)];
-    return fmt::format("line {}{}: {} -> {}", info.line, info.is_twin ? " (mirrored)" : "", info.condition, info.acts);
-}
-
-} // namespace
-
 std::vector<std::string> explain(const Plan& plan, const Parting& parting) {
     std::vector<std::string> lines;
     lines.push_back(
@@ -59,9 +51,9 @@ std::vector<std::string> explain(const Plan& plan, const Parting& parting) {
     lines.push_back(fmt::format("decided at {:.2f} s, {:.0f},{:.0f} mm, seeing [{}]", parting.t_s, parting.at.x,
                                 parting.at.y, to_marks(parting.pattern)));
     lines.push_back(parting.rule < 0 ? std::string("by no rule: none held, so the last motion was kept")
-                                     : fmt::format("by {}", rule_text(plan, parting.rule)));
+                                     : fmt::format("by {}", describe_rule(plan, parting.rule)));
     for (const int rule : parting.held_too) {
-        lines.push_back(fmt::format("held too, but stands below: {}", rule_text(plan, rule)));
+        lines.push_back(fmt::format("held too, but stands below: {}", describe_rule(plan, rule)));
     }
     return lines;
 }

@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "vast_turn/plan/describe.hpp"
 #include "vast_turn/trial/trip.hpp"
 #include "vast_turn/view/picture.hpp"
 #include "view/board.hpp"
@@ -92,8 +93,9 @@ void draw_moments(Canvas& canvas, Board& board, const Scene& scene, const Plan* 
     for (const RunEvent& event : run.events) {
         const Vec2 at = board.on_page(event.at);
         canvas.dot(at, 4.0, ink::text);
-        if (plan != nullptr && event.event.kind == EventKind::note) {
-            board.label(canvas, at, 12.0, fmt::format("note: {}", plan->texts()[event.event.what]),
+        if (plan != nullptr && event.event.kind != EventKind::cut_short) {
+            board.label(canvas, at, 12.0,
+                        fmt::format("{}: {}", event_name(event.event.kind), describe_event(*plan, event.event)),
                         {12.0, ink::text, Align::left, false, false, true});
         }
     }

@@ -7,6 +7,7 @@
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
 #include "vast_turn/base/problem.hpp"
+#include "vast_turn/plan/describe.hpp"
 
 using namespace vast_turn;
 
@@ -62,8 +63,8 @@ TEST_CASE("a run prints its unanswered looks and the end that no rule decided") 
 
 TEST_CASE("a look cut short by too many transfers is told with its habit") {
     const fixtures::FernHouse f;
-    const Plan plan =
-        fixtures::compiled("plan \"t\"\nsensors 2\nhabit a {\n else -> become b\n}\nhabit b {\n else -> become a\n}\n");
+    const Plan plan = fixtures::compiled(
+        "plan \"t\"\nsensors 2\nhabit a {\n clock < 1s -> become b\n}\nhabit b {\n clock < 1s -> become a\n}\n");
     RunOptions options;
     options.time_limit_s = 0.01;
     std::istringstream in;
@@ -75,9 +76,9 @@ TEST_CASE("a look cut short by too many transfers is told with its habit") {
 
 TEST_CASE("a rule is named by line, whether it is a twin, condition and acts") {
     const Plan plan = fixtures::compiled(fixtures::plan_text(2, "[#.] mirrored -> wheels(1, 2)\nelse -> keep"));
-    CHECK(vturn::rule_words(plan, 0) == "line 4: [#.] -> wheels(1, 2)");
-    CHECK(vturn::rule_words(plan, 1) == "line 4 (mirrored): [.#] -> wheels(2, 1)");
-    CHECK(vturn::rule_words(plan, 2) == "line 5: else -> keep");
+    CHECK(describe_rule(plan, 0) == "line 4: [#.] -> wheels(1, 2)");
+    CHECK(describe_rule(plan, 1) == "line 4 (mirrored): [.#] -> wheels(2, 1)");
+    CHECK(describe_rule(plan, 2) == "line 5: else -> keep");
 }
 
 TEST_CASE("a name that ends like no picture is refused") {

@@ -1,6 +1,9 @@
 /// What the bench says of a look: block, rule, why not the others, memory.
 #include "vast_turn/plan/asker.hpp"
 
+#include <algorithm>
+#include <iterator>
+
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
@@ -13,14 +16,22 @@ using fixtures::plan_text;
 
 namespace {
 
+/// The rules that were asked.
+std::vector<AskedStep> rules_asked(const Reply& reply) {
+    std::vector<AskedStep> rules;
+    std::copy_if(reply.steps.begin(), reply.steps.end(), std::back_inserter(rules),
+                 [](const AskedStep& step) { return step.stage == runtime::Stage::rule; });
+    return rules;
+}
+
 /// Why the first rule of a plan of two sensors does not hold in a look.
 std::string why_not(const std::string& condition, const Look& asked) {
     Asker asker(compiled(plan_text(2, condition + " -> ahead(9)\nelse -> still")));
     const Reply reply = asker.ask(asked);
-    REQUIRE(reply.visits.size() == 1);
-    REQUIRE(reply.visits[0].checks.size() == 2);
-    CHECK(reply.visits[0].answered);
-    return reply.visits[0].checks[0].because;
+    const std::vector<AskedStep> rules = rules_asked(reply);
+    REQUIRE(rules.size() == 2);
+    CHECK_FALSE(reply.unanswered);
+    return rules[0].because;
 }
 
 } // namespace
@@ -47,11 +58,12 @@ TEST_CASE("transfers in one look are told block by block, with clocks of their o
     const Plan plan = compiled("plan \"t\"\nsensors 1\nhabit a {\n elapsed > 5ms -> become b\n else -> ahead(1)\n}\n"
                                "habit b {\n elapsed > 5ms -> ahead(3)\n else -> ahead(2)\n}\n");
     Asker asker(plan);
-    CHECK(asker.ask(look(".", 0.0)).visits.size() == 1);
+    CHECK(rules_asked(asker.ask(look(".", 0.0))).size() == 2);
     const Reply reply = asker.ask(look(".", 10.0));
-    REQUIRE(reply.visits.size() == 2);
-    CHECK(plan.blocks()[static_cast<std::size_t>(reply.visits[0].block)] == "a");
-    CHECK(reply.visits[1].checks[0].because == "elapsed is 0ms");
+    const std::vector<AskedStep> rules = rules_asked(reply);
+    REQUIRE(rules.size() == 3);
+    CHECK(plan.rules()[static_cast<std::size_t>(rules[0].number)].block == "a");
+    CHECK(rules[1].because == "elapsed is 0ms");
     CHECK(reply.answer.left_pct == 2.0);
     REQUIRE(reply.memory.size() == 1);
     CHECK(reply.memory[0] == "the block in hand was a, now it is b");
@@ -68,10 +80,10 @@ TEST_CASE("memory that changes is told: lasting begins, is fulfilled, is over") 
 TEST_CASE("an unanswered look and a halted plan say so") {
     Asker asker(compiled(plan_text(1, "[#] -> halt")));
     const Reply open = asker.ask(look(".", 0.0));
-    REQUIRE(open.visits.size() == 1);
-    CHECK_FALSE(open.visits[0].answered);
+    CHECK(rules_asked(open).size() == 1);
+    CHECK(open.unanswered);
     CHECK(asker.ask(look("#", 10.0)).answer.halted);
-    CHECK(asker.ask(look("#", 20.0)).visits.empty());
+    CHECK(asker.ask(look("#", 20.0)).steps.empty());
 }
 
 TEST_CASE("markers and the button are conditions") {
@@ -84,7 +96,7 @@ TEST_CASE("markers and the button are conditions") {
     at.markers = 1;
     const Reply reply = Asker(plan).ask(at);
     CHECK(reply.answer.left_pct == 6.0);
-    CHECK(reply.visits[0].checks[0].because == "teal is not in view");
+    CHECK(rules_asked(reply)[0].because == "teal is not in view");
 }
 
 TEST_CASE("a log is held against the plan; the first difference is told in full") {

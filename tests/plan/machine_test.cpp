@@ -46,8 +46,8 @@ TEST_CASE("a look that no rule answers keeps the motion and says so with its pat
 }
 
 TEST_CASE("at most sixteen transfers in a look; the chain goes on in the next") {
-    Mind mind(compiled("plan \"t\"\nsensors 2\nhabit a {\n else -> ahead(1), become b\n}\nhabit b {\n else -> "
-                       "ahead(2), become a\n}\n"));
+    Mind mind(compiled("plan \"t\"\nsensors 2\nhabit a {\n clock >= 0ms -> ahead(1), become b\n}\n"
+                       "habit b {\n clock >= 0ms -> ahead(2), become a\n}\n"));
     for (int i = 0; i < 3; ++i) {
         const Answer answer = ask(mind, look(".."));
         REQUIRE(answer.events == 1);

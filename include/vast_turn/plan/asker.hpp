@@ -9,27 +9,29 @@
 
 namespace vast_turn {
 
-/// One rule that was tested in a look.
-struct RuleCheck {
-    int rule = 0; ///< number in Plan::rules()
-    bool holds = false;
+/// One thing that a look came to, in order.
+struct AskedStep {
+    runtime::Stage stage = runtime::Stage::rule;
+    int number = 0;      ///< in Plan::rules(); of begun and ended a block in Plan::blocks()
+    bool holds = false;  ///< of a rule, guard, branch or limit
     std::string because; ///< why it does not hold: "[#..] wants line under sensor 1"; empty when it does
 };
 
-/// One block that a look passed through.
-struct BlockVisit {
+/// A block that is in hand after the look.
+struct InHand {
     int block = 0;
-    std::vector<RuleCheck> checks; ///< in the order in which they were tested; the last holds, unless none did
-    bool answered = false;
+    int item = -1; ///< of an errand: the item in hand, a number in Plan::rules(); -1 behind the last
 };
 
 /// What a plan makes of one look.
 struct Reply {
     Look look;
     Answer answer;
-    std::vector<BlockVisit> visits;  ///< one, and one more for each transfer; none once it has halted
+    std::vector<AskedStep> steps;    ///< none once the plan has ended
+    std::vector<InHand> in_hand;     ///< the first block first
     std::vector<std::string> memory; ///< what changed in its memory, a sentence each
-    int block_before = 0;            ///< the block in hand before the look
+    bool unanswered = false;         ///< no rule held
+    bool held = false;               ///< a guard's `hold` took the look
 };
 
 /// Carries out a plan and explains it. The answers are those of a Mind.
@@ -46,7 +48,6 @@ public:
 
 private:
     Mind mind_;
-    bool halted_ = false;
 };
 
 } // namespace vast_turn

@@ -24,11 +24,15 @@ public:
     const Plan& plan() const { return plan_; }
     const runtime::Machine& machine() const { return machine_; }
     /// See runtime::Machine::follow; a copy of this mind follows nothing.
-    void follow(runtime::Trail* trail) { machine_.follow(trail); }
+    void follow(runtime::Follower* follower) { machine_.follow(follower); }
 
 private:
+    runtime::Storage storage();
+
     Plan plan_;
     std::vector<runtime::WatchState> watches_;
+    std::vector<runtime::Frame> frames_;
+    std::vector<double> cells_;
     runtime::Machine machine_;
 };
 

@@ -43,8 +43,8 @@ struct HabitTable {
     std::vector<TableRow> rows; ///< every pattern once, by the number of sensors that see line, then from the left
 };
 
-/// Tables of all habits in the order of the plan. `weights` are those of the sensors for `offset`
-/// (position_weights of a robot); evenly spaced sensors when there are none.
+/// Tables of all habits in the order of the plan; errands and guards have none. `weights` are those of the sensors for
+/// `offset` (position_weights of a robot); evenly spaced sensors when there are none.
 std::vector<HabitTable> pattern_tables(const Plan& plan, const std::vector<double>& weights = {});
 
 /// Rows in which the same happens for the same reasons.

@@ -22,9 +22,17 @@ struct CheckedPlan;
 struct ProgramTables {
     std::vector<runtime::Instruction> code;
     std::vector<double> constants;
+    std::vector<double> first_vars;
     std::vector<runtime::Rule> rules;
+    std::vector<runtime::Guard> guards;
+    std::vector<runtime::Fresh> freshes;
+    std::vector<runtime::Call> calls;
+    std::vector<runtime::Item> items;
     std::vector<runtime::Block> blocks;
     std::vector<runtime::Watch> watches;
+    runtime::Block plan;
+    std::uint16_t frames = 1;
+    std::uint16_t cells = 0;
     std::uint8_t sensors = 0;
     bool own_weights = false;
     double weights[8] = {};
@@ -35,15 +43,18 @@ struct ProgramTables {
     friend bool operator==(const ProgramTables&, const ProgramTables&) = default;
 };
 
-/// What a person wants to know of a rule of the program.
+enum class RuleKind : std::uint8_t { rule, guard, item };
+
+/// What a person wants to know of a rule, guard or item of the program.
 struct RuleInfo {
-    std::string block;      ///< the habit in which it acts
+    RuleKind kind = RuleKind::rule;
+    std::string block;      ///< the habit or errand in which it acts; empty for a guard of the whole plan
     std::string written_in; ///< the habit in which it is written: another one when `as` brought it here
     int line = 0;           ///< of the plan's text, from 1
     int column = 0;
     bool is_twin = false;  ///< added by `mirrored`
-    std::string condition; ///< as written, of a twin as it was mirrored
-    std::string acts;      ///< likewise
+    std::string condition; ///< as written, of a twin as it was mirrored; of an item its limit, if any
+    std::string acts;      ///< likewise; of an item what it does
 };
 
 /// A plan that compiled. Cheap to copy; copies share everything; immutable, so any number of
@@ -54,10 +65,13 @@ public:
     const std::string& file() const; ///< as given to compile_plan
     int sensors() const;             ///< how many line sensors it is written for
 
-    const std::vector<RuleInfo>& rules() const;      ///< by rule number
+    const std::vector<RuleInfo>& rules() const;      ///< by the number in an answer: rules and guards, then items
     const std::vector<std::string>& blocks() const;  ///< names by block number
     const std::vector<std::string>& markers() const; ///< names by marker number
-    const std::vector<std::string>& texts() const;   ///< texts of notes by number
+    const std::vector<std::string>& heard() const;   ///< names that it listens to, by number
+    const std::vector<std::string>& places() const;  ///< colour sensors that it asks by name, by number
+    const std::vector<std::string>& vars() const;    ///< names by number
+    const std::vector<std::string>& texts() const;   ///< texts of notes and names of lights, sounds, devices by number
     const ProgramTables& tables() const;
 
     /// Bytes of memory that a robot needs to run it, and bytes of its read-only tables.
@@ -66,6 +80,9 @@ public:
 
     /// Whether it reads this input; `op` is one of the values of runtime::Op.
     bool reads(runtime::Op op) const;
+
+    /// Whether it takes a turn from this source by name.
+    bool reads_turn_by(runtime::Source source) const;
 
     /// The checked syntax tree, for parts of the library that explain a plan.
     const lang::CheckedPlan& checked() const;

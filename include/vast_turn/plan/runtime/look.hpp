@@ -14,21 +14,30 @@ inline constexpr int look_sensors = 8; ///< room for the readings of this many l
 /// The range when nothing is ahead and no sensor says how far it would see.
 inline constexpr double nothing_ahead_mm = 1e6;
 inline constexpr int look_events = 32; ///< at most this many events in one look; more are counted
+inline constexpr int look_places = 4;  ///< colour sensors that a plan may ask by name
+inline constexpr int look_heard = 16;  ///< names that a plan may listen to
 
 /// What is known at one look.
 struct Look {
-    double clock_ms = 0.0;              ///< since the first look
-    double sensor[look_sensors] = {};   ///< readings from the left, 0 floor .. 1 line
-    double raw[look_sensors] = {};      ///< the same as raw counts
-    std::uint8_t line_bits = 0;         ///< bit k is set when sensor k+1 sees line
-    std::uint8_t sensors = 0;           ///< how many sensors there are
-    double offset = 0.0;                ///< weighted position of the line, positive to the left
-    double last_side = 1.0;             ///< side where the line was last seen: +1 left, -1 right
-    double way_mm = 0.0;                ///< net way of the point midway between the wheels
-    double range_mm = nothing_ahead_mm; ///< to what is ahead; the range sensor's greatest when nothing is
-    std::uint16_t markers = 0;          ///< bit k is set when marker k of the plan is in view
-    double heading_deg = 0.0;           ///< since the first look, counter-clockwise, does not wrap
-    double left_deg = 0.0;              ///< how far the left wheel has turned, net
+    double clock_ms = 0.0;                      ///< since the first look
+    double sensor[look_sensors] = {};           ///< readings from the left, 0 floor .. 1 line
+    double raw[look_sensors] = {};              ///< the same as raw counts
+    std::uint8_t line_bits = 0;                 ///< bit k is set when sensor k+1 sees line
+    std::uint8_t sensors = 0;                   ///< how many sensors there are
+    double offset = 0.0;                        ///< weighted position of the line, positive to the left
+    double last_side = 1.0;                     ///< side where the line was last seen: +1 left, -1 right
+    double way_mm = 0.0;                        ///< net way of the point midway between the wheels
+    double range_mm = nothing_ahead_mm;         ///< to what is ahead; the range sensor's greatest when nothing is
+    std::uint16_t markers = 0;                  ///< bit k is set when any colour sensor sees marker k of the plan
+    std::uint16_t markers_at[look_places] = {}; ///< the same of the colour sensors that the plan names, in its order
+    std::uint16_t heard = 0;                    ///< bit k is set when name k of the plan is heard in this look
+    /// Counter-clockwise, does not wrap, by the best source: gyro, compass, wheels. Since the first look; of a compass
+    /// in the course's frame.
+    double heading_deg = 0.0;
+    double heading_by_wheels_deg = 0.0; ///< the same by each source; 0 when the robot lacks it
+    double heading_by_gyro_deg = 0.0;
+    double heading_by_compass_deg = 0.0;
+    double left_deg = 0.0; ///< how far the left wheel has turned, net
     double right_deg = 0.0;
     double battery_pct = 100.0;
     bool button = false; ///< whether the start button is held
@@ -37,13 +46,30 @@ struct Look {
 /// What an event is about; `Event::what` means something else for each.
 enum class EventKind : std::uint8_t {
     note,       ///< a note of the plan; `what` is its number in the program's list of texts
+    light,      ///< show this light; `what` is the number of its name among the texts
+    sound,      ///< make this sound; likewise
+    tell,       ///< send `value` to a device; `what` is the number of its name among the texts
     unanswered, ///< no rule held; `what` is the pattern's bits
     cut_short,  ///< more than 16 transfers in one look; `what` is the block reached
 };
 
+/// "note", "light" ... "cut short".
+constexpr const char* event_name(EventKind kind) {
+    switch (kind) {
+    case EventKind::note: return "note";
+    case EventKind::light: return "light";
+    case EventKind::sound: return "sound";
+    case EventKind::tell: return "tell";
+    case EventKind::unanswered: return "unanswered";
+    case EventKind::cut_short: return "cut short";
+    }
+    return "";
+}
+
 struct Event {
     EventKind kind = EventKind::note;
     std::uint16_t what = 0;
+    double value = 0.0; ///< of tell
 };
 
 inline constexpr std::uint16_t no_rule = 0xFFFF;
@@ -55,15 +81,15 @@ struct Answer {
     double right_pct = 0.0;
     bool halted = false;          ///< the run is over; powers are 0
     std::uint16_t block = 0;      ///< the block that acted last in this look
-    std::uint16_t rule = no_rule; ///< the rule that acted last in this look, or no_rule
+    std::uint16_t rule = no_rule; ///< the rule, guard or item that acted last in this look, or no_rule
     std::uint8_t events = 0;      ///< how many of `event` are filled
     std::uint8_t events_lost = 0; ///< how many did not fit
     Event event[look_events] = {};
 
     /// Appends an event, or counts it as lost when there is no room.
-    constexpr void add(EventKind kind, std::uint16_t what) {
+    constexpr void add(EventKind kind, std::uint16_t what, double value = 0.0) {
         if (events < look_events) {
-            event[events++] = {kind, what};
+            event[events++] = {kind, what, value};
         } else if (events_lost < 255) {
             ++events_lost;
         }

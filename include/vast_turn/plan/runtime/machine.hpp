@@ -3,8 +3,8 @@
 /// Runs a flat program, one call a look.
 ///
 /// Freestanding: no heap, no recursion, no exceptions, no library beyond <cstddef> and <cstdint>.
-/// A look costs at most the rules of the blocks that it passes through (16 transfers at the most)
-/// plus one pass over the watches; its memory is fixed before the first look.
+/// A look costs at most the rules and items of the blocks that it passes through (16 transfers at
+/// the most) plus one pass over the watches; its memory is fixed before the first look.
 
 #include <cstddef>
 #include <cstdint>
@@ -14,102 +14,197 @@
 
 namespace vast_turn::runtime {
 
-/// What one `lasting` remembers.
+/// What one `lasting` or `fresh` remembers.
 struct WatchState {
     double since_ms = 0.0;   ///< clock of the look in which its condition became true
     std::uint32_t looks = 0; ///< looks in a row in which its condition was true
     bool holds = false;
+    bool held = false; ///< whether it held in the look before; in the first look as now
 };
 
-/// The rules that acted in one look, in order: one, and one more for each transfer.
-struct Trail {
-    std::uint16_t rule[most_transfers + 2] = {};
-    std::uint8_t count = 0;
+/// Where the robot stands: what clocks and distances are taken from.
+struct Marks {
+    double ms = 0.0;
+    double way_mm = 0.0;
+    double heading_deg[4] = {}; ///< by Source
+    double left_deg = 0.0;
+    double right_deg = 0.0;
+    double looks = 0.0;
 };
 
-/// Where the block in hand began, and other memory, for whoever explains a look.
-struct Memory {
-    double began_ms = 0.0;
-    double began_way_mm = 0.0;
-    double began_heading_deg = 0.0;
-    double began_left_deg = 0.0;
-    double began_right_deg = 0.0;
-    double weighted = 0.0;   ///< offset by the plan's own weights
-    std::uint32_t looks = 0; ///< since the block began
-    std::uint16_t acting = no_rule;
-    bool started = false;
+/// A block in hand.
+struct Frame {
+    Marks block_began;
+    Marks item_began;
+    double item_limit = 0.0;      ///< how much, read when the item began
+    std::uint32_t acted_look = 0; ///< in which its rule acted last
+    std::uint16_t block = 0;
+    std::uint16_t acting = no_rule; ///< the rule that acted last; no_rule when its block was left between
+    std::uint16_t item = 0;         ///< in hand, counted within the block
+    std::uint16_t cells = 0;        ///< where its memory begins
+    std::uint16_t call = no_code;   ///< whose arguments are evaluated at every look
+    std::uint16_t guard = no_rule;  ///< the guard that did it
+    std::int16_t caller = -1;       ///< frame in which the call stands; -1 the plan
+    bool item_begun = false;
+};
+
+/// Memory that a machine works in. Each part may be null when the program needs none of it.
+struct Storage {
+    WatchState* watches = nullptr; ///< Program::watch_count
+    Frame* frames = nullptr;       ///< Program::frame_count
+    double* cells = nullptr;       ///< Program::cell_count
 };
 
 /// Memory that a machine for this program needs, in bytes, besides the Machine itself.
-constexpr std::size_t memory_bytes(const Program& program) { return program.watch_count * sizeof(WatchState); }
+constexpr std::size_t memory_bytes(const Program& program) {
+    return program.watch_count * sizeof(WatchState) + program.frame_count * sizeof(Frame) +
+           program.cell_count * sizeof(double);
+}
+
+class Machine;
+
+/// What a look passes through, for whoever explains it.
+enum class Stage : std::uint8_t {
+    guard,  ///< a guard was asked; its rule number
+    limit,  ///< the limit of an item in hand was asked; its number
+    rule,   ///< a rule was asked
+    item,   ///< an item acts
+    branch, ///< an `if` was asked
+    begun,  ///< a block began; its number
+    ended,  ///< a block ended or was cut off
+};
+
+/// Is told of each stage, after the question and before its consequences.
+struct Follower {
+    void (*seen)(Follower& self, const Machine& machine, Stage stage, std::uint16_t number, bool holds) = nullptr;
+};
 
 /// The state of a plan that is being carried out.
 ///
-/// The program's tables and the watch memory must outlive the machine. Copying a machine shares its
-/// watch memory: copy that too and call `attach`.
+/// The program's tables and the storage must outlive the machine. Copying a machine shares its
+/// storage: copy that too and call `attach`.
 class Machine {
 public:
-    /// `watches` is room for program.watch_count states (may be null when there are none).
-    Machine(const Program& program, WatchState* watches);
+    Machine(const Program& program, const Storage& storage);
 
     /// Back to the state before the first look.
     void reset();
 
-    /// Decides one look. Looks must come in the order of their clocks. After the plan has halted
+    /// Decides one look. Looks must come in the order of their clocks. After the plan has ended
     /// every answer is power 0 and `halted`.
     void look(const Look& in, Answer& out);
 
-    /// Uses another copy of the watch memory.
-    void attach(WatchState* watches) { watches_ = watches; }
+    /// Uses another copy of the storage.
+    void attach(const Storage& storage) { storage_ = storage; }
 
-    /// Writes down the rules that act from now on; null stops it. The trail must outlive that.
-    void follow(Trail* trail) { trail_ = trail; }
-
-    Memory memory() const {
-        return {began_ms_, began_way_,           began_heading_, began_left_, began_right_,
-                weighted_, look_ - began_looks_, acting_,        started_};
-    }
-    const WatchState* watches() const { return watches_; }
+    /// Tells of every stage from now on; null stops it. The follower must outlive that.
+    void follow(Follower* follower) { follower_ = follower; }
 
     /// Divisions by zero and other results that had to be replaced, since the start.
     std::uint32_t faults() const { return faults_; }
 
-    /// The block in hand.
-    std::uint16_t block() const { return block_; }
+    const Program& program() const { return program_; }
+    const Storage& storage() const { return storage_; }
+
+    /// The blocks in hand, the first one first; none before the first look.
+    int depth() const { return depth_; }
+    const Frame& frame(int i) const { return storage_.frames[i]; }
+
+    /// The innermost block; the first before the first look.
+    std::uint16_t block() const { return depth_ == 0 ? std::uint16_t{0} : storage_.frames[depth_ - 1].block; }
+
+    /// Whether the last look was taken by a `hold`.
+    bool held() const { return was_held_; }
+
+    /// The value of an expression of code that stands outside of the program, where the machine is now: for a
+    /// follower. It must look up nothing that remembers (pid).
+    double value_of(const Instruction* code, const double* constants) const;
 
 private:
-    enum class Outcome : std::uint8_t { acted, moved_on, halted };
+    enum class Outcome : std::uint8_t { acted, moved_on, over };
 
-    void update_watches(const Look& in);
-    bool holds(const Rule& rule, const Look& in);
-    std::uint16_t first_rule_that_holds(const Block& block, const Look& in);
-    double evaluate(std::uint16_t at, const Look& in);
-    Outcome act(std::uint16_t rule, const Look& in, Answer& out);
-    Outcome transfer(std::uint16_t block, const Look& in, Answer& out);
-    bool step(const Instruction& instruction, const Look& in, double*& top);
+    /// What expressions look things up in.
+    struct Context {
+        const Look* look = nullptr;
+        const Marks* now = nullptr;
+        const Marks* began = nullptr;
+        double* cells = nullptr; ///< of the block
+        int frame = -1;          ///< -1 for the plan
+    };
+
+    // evaluate.cpp
+    double input(const Instruction& instruction) const;
+    const Instruction* values(const Instruction* next, const double* constants, double*& top,
+                              std::uint32_t& faults) const;
+    double pid(double* cells, const double* terms, std::uint32_t& faults) const;
+    double ramp(double from, double to, std::uint32_t& faults) const;
+    double evaluate(std::uint16_t at);
+    bool is_true_at(std::uint16_t at);
+    void use_plan();
+    void use_block(int frame);
+    void use_item(int frame);
+
+    // machine.cpp
+    void begin_look(const Look& in);
+    void update_watches();
+    void update_freshes();
+    void update_fresh(const Fresh& fresh, double* cells, bool hears, bool awake);
+    bool asleep(const Guard& guard) const;
+    bool guards_take_the_look();
+    bool guards_of(const Block& block, int frame);
+    void cut_off_at_limits();
+    Outcome decide();
+    Outcome habit();
+    Outcome act(std::uint16_t rule);
+    bool holds(const Rule& rule);
     void move(Op motion, const double* top);
-    void enter(std::uint16_t block, const Look& in);
-    void finish(Answer& out) const;
-    double input(const Instruction& instruction, const Look& in) const;
+    Outcome run(std::uint16_t code, bool begins, std::uint16_t guard);
+    Outcome leave(const Instruction& instruction, std::uint16_t guard);
+    void finish() const;
+    void tell(Stage stage, std::uint16_t number, bool holds) const;
+
+    // blocks.cpp
+    bool transfer();
+    void give_arguments(std::uint16_t code, double* into);
+    void refresh_arguments(bool with_pid);
+    void begin(int frame, std::uint16_t block, const double* arguments);
+    Outcome enter(std::uint16_t call, std::uint16_t guard);
+    Outcome become(std::uint16_t call, int frame);
+    Outcome end_block(int frame);
+    void come_back(bool from_guard);
+
+    // errand.cpp
+    Outcome errand();
+    Outcome item(Frame& frame, const Item& item);
+    Outcome move_item(Frame& frame, const Item& item);
+    Outcome call_item(Frame& frame, const Item& item);
+    void begin_item(Frame& frame, const Item& item);
+    void begin_loop(Frame& frame, const Item& item);
+    Outcome round(Frame& frame, const Item& item);
+    bool limit_holds(int frame, const Item& item);
+    double measure(const Frame& frame, const Item& item) const;
+    void arm(const Item& item, double* cells);
+    void acts_as(std::uint16_t number);
 
     Program program_;
-    WatchState* watches_ = nullptr;
-    Trail* trail_ = nullptr;
+    Storage storage_;
+    Follower* follower_ = nullptr;
+    Context context_;
+    Answer* out_ = nullptr;
+    Marks raw_;        // as the robot tells
+    Marks held_;       // what went by under `hold`
+    Marks now_;        // raw without that: what blocks count in
+    Marks plan_began_; // raw
     double left_ = 0.0;
     double right_ = 0.0;
-    double began_ms_ = 0.0;
-    double began_way_ = 0.0;
-    double began_heading_ = 0.0;
-    double began_left_ = 0.0;
-    double began_right_ = 0.0;
     double weighted_ = 0.0;
-    std::uint32_t began_looks_ = 0;
-    std::uint32_t look_ = 0;
+    std::uint32_t look_ = 0;      // number of this look, from 1
+    std::uint32_t free_look_ = 0; // number of the last look before this one that no `hold` took
     std::uint32_t faults_ = 0;
-    std::uint16_t block_ = 0;
-    std::uint16_t acting_ = no_rule;
+    std::uint16_t depth_ = 0;
     std::uint8_t transfers_ = 0;
-    bool started_ = false;
+    bool was_held_ = false;
+    bool moved_ = false;
     bool halted_ = false;
 };
 

@@ -25,12 +25,16 @@ enum class Op : std::uint8_t {
     elapsed,   // since the block began
     looks,     // since the block began, 0 in the first
     travelled, // since the block began
-    turned,    // degrees since the block began
+    turned,    // degrees since the block began; a: its source
     heading,
     battery,
     range,   // mm to what is ahead
     button,  // whether the start button is held
-    marker,  // b: whether this marker is in view
+    marker,  // b: whether this marker is in view; a: 0 of any sensor, else 1 + the place
+    heard,   // b: whether this name is heard
+    var,     // b: its number
+    cell,    // b: memory of the block in hand: an argument
+    fresh,   // b: memory of the block in hand: whether there is news
     pattern, // a: mask, b: the bits under it
     watch,   // b: whether this watch holds
     // arithmetic: pops its operands, pushes the result
@@ -52,6 +56,8 @@ enum class Op : std::uint8_t {
     not_equal,
     both,
     either,
+    pid,  // pops error, kp, ki, kd; b: where its memory begins
+    ramp, // pops from, to; goes along with the limit of the item in hand
     invert,
     // motions: pop their numbers, set the wheels
     wheels,
@@ -64,10 +70,21 @@ enum class Op : std::uint8_t {
     // acts
     once,   // b: where to go on when the rule does not begin to act in this look
     note,   // b: number of the text
-    become, // b: block
+    light,  // b: number of the text
+    sound,  // b: number of the text
+    tell,   // b: number of the text; pops the value
+    set,    // b: number of the var; pops the value
+    give,   // b: number of the argument; pops the value; only in the arguments of a call
+    call,   // b: number of the call
+    become, // b: number of the call
+    done,
     halt,
+    hold,
     end,
 };
+
+/// Where a turn is taken from.
+enum class Source : std::uint8_t { best, wheels, gyro, compass };
 
 struct Instruction {
     Op op = Op::end;
@@ -79,47 +96,136 @@ struct Instruction {
 
 inline constexpr std::uint16_t no_code = 0xFFFF;
 
+inline constexpr std::uint16_t no_block = 0xFFFF;
+
 /// A rule holds when the bits under `mask` equal `bits` and its condition, if any, is true.
 struct Rule {
     std::uint8_t mask = 0; ///< 0 for a rule that has no pattern of its own
     std::uint8_t bits = 0;
     std::uint16_t condition = no_code; ///< where its code begins
     std::uint16_t acts = 0;            ///< where its code begins
+    std::uint16_t fresh_cell = 0;      ///< memory of what is fresh in its condition, spent when it acts
+    std::uint16_t fresh_cells = 0;
 
     friend constexpr bool operator==(const Rule&, const Rule&) = default;
 };
 
-/// A habit: its rules lie one after another.
+/// A rule that is asked before all others while its block is in hand.
+struct Guard {
+    std::uint16_t rule = 0;
+    std::uint16_t stamp_cell = 0;    ///< memory: the look in which it acted last
+    std::uint16_t callee = no_block; ///< the block that it does, while which it sleeps
+    bool holds = false;              ///< its last act is `hold`
+
+    friend constexpr bool operator==(const Guard&, const Guard&) = default;
+};
+
+/// One `fresh`.
+struct Fresh {
+    std::uint16_t watch = 0;       ///< its condition
+    std::uint16_t cell = 0;        ///< its memory
+    std::uint16_t guard = no_code; ///< index of the guard in which it stands
+    bool in_limit = false;         ///< it stands in an item's `till`
+
+    friend constexpr bool operator==(const Fresh&, const Fresh&) = default;
+};
+
+/// A block that is entered, and its arguments.
+struct Call {
+    std::uint16_t block = 0;
+    std::uint16_t args = no_code;     ///< code of the arguments that remember nothing
+    std::uint16_t pid_args = no_code; ///< code of the others
+
+    friend constexpr bool operator==(const Call&, const Call&) = default;
+};
+
+enum class ItemKind : std::uint8_t { move, call, act, loop, round, again, branch, jump };
+enum class LimitKind : std::uint8_t { none, till, way, angle, wheel, time, looks };
+
+/// An item of an errand.
+struct Item {
+    ItemKind kind = ItemKind::act;
+    LimitKind limit = LimitKind::none;
+    Source source = Source::best;       ///< of an angle
+    bool keeps_marks = false;           ///< loop, round: memory holds where the loop began
+    std::uint16_t code = no_code;       ///< motion or acts; branch: its condition; loop: how often
+    std::uint16_t limit_code = no_code; ///< condition, or how much
+    std::uint16_t other_code = no_code; ///< which wheel; loop: how much it widens
+    std::uint16_t target = 0;           ///< call: the call; otherwise the item to go on with
+    std::uint16_t cell = no_code;       ///< loop, round, again: memory of the loop
+    std::uint16_t scale_cell =
+        no_code;                   ///< memory of what the limit is multiplied with; loop: that of the loop around it
+    std::uint16_t first_fresh = 0; ///< what is fresh in its condition
+    std::uint16_t freshes = 0;
+
+    friend constexpr bool operator==(const Item&, const Item&) = default;
+};
+
+/// Memory of a loop, from its cell on.
+enum LoopCell : std::uint8_t { loop_rounds, loop_count, loop_factor, loop_scale, loop_look, loop_marks };
+inline constexpr int marks_cells = 9;
+
+/// Memory of a pid, from its cell on.
+enum PidCell : std::uint8_t { pid_integral, pid_error, pid_ms, pid_look, pid_value, pid_cells };
+
+/// A habit (rules) or an errand (items), with its guards.
 struct Block {
+    bool is_errand = false;
+    std::uint16_t first_guard = 0;
+    std::uint16_t guards = 0;
     std::uint16_t first_rule = 0;
     std::uint16_t rules = 0;
+    std::uint16_t first_item = 0;
+    std::uint16_t items = 0;
+    std::uint16_t first_fresh = 0;
+    std::uint16_t freshes = 0;
+    std::uint16_t cells = 0; ///< memory that it needs while in hand; its arguments come first
 
     friend constexpr bool operator==(const Block&, const Block&) = default;
 };
 
-/// One `lasting`: a condition that is followed at every look, whichever block is in hand.
+enum class WatchKind : std::uint8_t {
+    looks, ///< holds from `limit` looks on
+    time,  ///< holds from `limit` milliseconds on
+    now,   ///< holds while its condition does: that of a `fresh`
+};
+
+/// A condition that is followed at every look, whichever block is in hand.
 struct Watch {
     std::uint16_t condition = 0; ///< where its code begins; only watches before it occur in it
-    bool in_looks = false;       ///< the limit counts looks, else milliseconds
+    WatchKind kind = WatchKind::looks;
     double limit = 0.0;
 
     friend constexpr bool operator==(const Watch&, const Watch&) = default;
 };
 
+/// Most arguments of a block.
+inline constexpr int most_arguments = 8;
+
 /// Deepest stack that an expression may need; the compiler refuses more.
 inline constexpr int stack_depth = 32;
 
-/// Most transfers (`become`) in one look.
+/// Most transfers in one look: each `do`, `become` and end of a block counts.
 inline constexpr int most_transfers = 16;
 
 /// Views of the tables. Whoever makes it keeps the tables alive.
 struct Program {
     const Instruction* code = nullptr;
     const double* constants = nullptr;
+    const double* first_vars = nullptr; ///< what the vars begin with
     const Rule* rules = nullptr;
+    const Guard* guards = nullptr;
+    const Fresh* freshes = nullptr;
+    const Call* calls = nullptr;
+    const Item* items = nullptr;
     const Block* blocks = nullptr;
     const Watch* watches = nullptr;
+    Block plan; ///< guards of the whole plan; its cells are those behind the vars
+    std::uint16_t vars = 0;
+    std::uint16_t rule_count = 0; ///< an answer numbers items behind the rules
     std::uint16_t watch_count = 0;
+    std::uint16_t frame_count = 1; ///< blocks that can be in hand at once
+    std::uint16_t cell_count = 0;  ///< memory of vars, guards of the plan and all blocks in hand
     std::uint8_t sensors = 0;
     bool own_weights = false; ///< the plan gives its own weights
     double weights[8] = {};   ///< those
