@@ -1,3 +1,4 @@
+#include <charconv>
 #include <memory>
 
 #include <fmt/format.h>
@@ -23,9 +24,24 @@ struct RunCall {
     std::string plan;
     std::string picture;
     std::string trace;
+    std::vector<std::string> hears;
     bool json = false;
     DriveOptions drive;
 };
+
+/// "bell@4.2"
+Heard heard_of(const std::string& text) {
+    const std::size_t at = text.rfind('@');
+    Heard heard{text.substr(0, at), 0.0};
+    const char* end = text.data() + text.size();
+    const char* from = at == std::string::npos ? end : text.data() + at + 1;
+    const auto [stopped, error] = std::from_chars(from, end, heard.at_s);
+    if (heard.name.empty() || error != std::errc{} || stopped != end || !(heard.at_s >= 0.0 && heard.at_s <= 36000.0)) {
+        throw InputError("", fmt::format("--hear wants a name and its time in seconds, not \"{}\"", text),
+                         "write --hear bell@4.2");
+    }
+    return heard;
+}
 
 int drive_once(const Streams& streams, const RunCall& options) {
     std::vector<Problem> warnings;
@@ -35,7 +51,11 @@ int drive_once(const Streams& streams, const RunCall& options) {
     print_warnings(streams, warnings);
     const auto format = options.picture.empty() ? PictureFormat::png : format_for(options.picture);
     const Scene scene(course, robot);
-    const Run run = drive(scene, plan, options.drive.filled_for(robot));
+    RunOptions drive_options = options.drive.filled_for(robot);
+    for (const std::string& heard : options.hears) {
+        drive_options.hears.push_back(heard_of(heard));
+    }
+    const Run run = drive(scene, plan, drive_options);
     if (!options.picture.empty()) {
         write_file(options.picture, draw_run(scene, &plan, run, format));
     }
@@ -64,6 +84,8 @@ void add_run(CLI::App& app, Streams& streams, int& status) {
     command->add_option("--start", options->drive.run.start, "name of the start; the course's first when not given");
     command->add_option("--button-s", options->drive.run.button_s,
                         "the start button is held: from, until; may be given again");
+    command->add_option("--hear", options->hears, "a name is heard: bell@4.2 (seconds); may be given again")
+        ->allow_extra_args(false);
     command->add_option("--limit-s", options->drive.run.time_limit_s, "the run ends after this long")
         ->capture_default_str()
         ->check(CLI::Range(0.001, 36000.0));

@@ -225,6 +225,11 @@ private:
                 }
                 trip.button_s.emplace_back(held.x, held.y);
             }
+            trip.lost_after_s = table.optional_number("lost_after_s", {0.001, 36000.0});
+            for (TomlTable& heard : table.tables("hear")) {
+                trip.hears.push_back({heard.text("name"), heard.number("at_s", {0.0, 36000.0})});
+                heard.done();
+            }
             trip.line = table.line();
             table.done();
             course_.trips.push_back(std::move(trip));

@@ -108,6 +108,7 @@ private:
         look.way_mm = number(row, "way_mm", 0.0);
         look.range_mm = number(row, "range_mm", nothing_ahead_mm);
         look.heading_deg = number(row, "heading_deg", 0.0) - first_heading_deg_;
+        look.heading_by_wheels_deg = look.heading_by_gyro_deg = look.heading_by_compass_deg = look.heading_deg;
         look.markers = markers(row);
         look.left_deg = number(row, "left_deg", 0.0);
         look.right_deg = number(row, "right_deg", 0.0);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <iterator>
 
 #include <fmt/format.h>
 
@@ -49,8 +50,8 @@ std::vector<std::string> parts(const std::string& text) {
     return list;
 }
 
-const std::vector<std::string> names = {"raw",     "clock", "way",   "range", "heading",
-                                        "battery", "left",  "right", "marker"};
+const std::vector<std::string> names = {"raw",     "clock", "way",   "range",  "heading",
+                                        "battery", "left",  "right", "marker", "hear"};
 
 } // namespace
 
@@ -98,21 +99,58 @@ void LookScript::take_quantity(const Word& word, const std::string& name, const 
                      "looks stand in the order of their clocks");
     }
     look.*(field->field) = *taken;
+    if (name == "heading") { // by whatever the plan asks
+        look.heading_by_wheels_deg = look.heading_by_gyro_deg = look.heading_by_compass_deg = *taken;
+    }
+}
+
+/// The bit of a name in a list of the plan; nothing when it is not in it, which is reported.
+std::optional<unsigned> LookScript::bit_of(const Word& word, const std::string& name, const char* what,
+                                           const std::vector<std::string>& known) {
+    const auto at = std::find(known.begin(), known.end(), name);
+    if (at == known.end()) {
+        fault(word, fmt::format("the plan knows no {} `{}`{}", what, name, did_you_mean(name, known)),
+              known.empty() ? fmt::format("there is no {} in the plan", what)
+                            : fmt::format("in the plan {} {}", known.size() == 1 ? "is" : "are", one_of(known)));
+        return std::nullopt;
+    }
+    return static_cast<unsigned>(at - known.begin());
+}
+
+void LookScript::take_heard(const Word& word, const std::string& value, Look& look) {
+    for (const std::string& name : parts(value)) {
+        if (const auto bit = bit_of(word, name, "name to hear", plan_.heard())) {
+            look.heard = static_cast<std::uint16_t>(look.heard | (1U << *bit));
+        }
+    }
 }
 
 void LookScript::take_markers(const Word& word, const std::string& value, Look& look) {
     const std::vector<std::string>& known = plan_.markers();
-    unsigned bits = 0;
-    for (const std::string& marker : parts(value)) {
+    look.markers = 0;
+    std::fill(std::begin(look.markers_at), std::end(look.markers_at), std::uint16_t{0});
+    for (const std::string& written : parts(value)) {
+        const std::size_t place = written.find('@');
+        const std::string marker = written.substr(0, place);
+        if (marker == "none") {
+            continue;
+        }
         const auto at = std::find(known.begin(), known.end(), marker);
-        if (at == known.end() && marker != "none") {
+        if (at == known.end()) {
             return fault(word, fmt::format("the plan knows no marker `{}`{}", marker, did_you_mean(marker, known)),
                          known.empty() ? "name the markers in the plan: markers amber, teal"
                                        : fmt::format("its markers are {}", one_of(known)));
         }
-        bits |= at == known.end() ? 0U : 1U << static_cast<unsigned>(at - known.begin());
+        const unsigned bit = 1U << static_cast<unsigned>(at - known.begin());
+        look.markers = static_cast<std::uint16_t>(look.markers | bit);
+        if (place == std::string::npos) { // every colour sensor sees it
+            for (std::uint16_t& seen : look.markers_at) {
+                seen = static_cast<std::uint16_t>(seen | bit);
+            }
+        } else if (const auto sensor = bit_of(word, written.substr(place + 1), "colour sensor", plan_.places())) {
+            look.markers_at[*sensor] = static_cast<std::uint16_t>(look.markers_at[*sensor] | bit);
+        }
     }
-    look.markers = static_cast<std::uint16_t>(bits);
 }
 
 void LookScript::take_counts(const Word& word, const std::string& value, Look& look) {
@@ -137,6 +175,8 @@ void LookScript::take_counts(const Word& word, const std::string& value, Look& l
 void LookScript::take_named(const Word& word, const std::string& name, const std::string& value, Look& look) {
     if (name == "marker") {
         take_markers(word, value, look);
+    } else if (name == "hear") {
+        take_heard(word, value, look);
     } else if (name == "raw") {
         take_counts(word, value, look);
     } else {
@@ -198,6 +238,7 @@ void LookScript::line(const std::string& source, int number_of_line, std::string
     const std::string text = source.substr(0, source.find("//"));
     Look look = last_;
     look.button = false;
+    look.heard = 0;
     look.clock_ms = first_ ? 0.0 : last_.clock_ms + every_ms_;
     int repeats = 1;
     given_ = Given::nothing;
@@ -229,6 +270,7 @@ void LookScript::line(const std::string& source, int number_of_line, std::string
         out.push_back({look, std::nullopt, std::nullopt});
         last_ = look;
         first_ = false;
+        look.heard = 0; // it is heard in one look
     }
 }
 

@@ -80,6 +80,17 @@ std::vector<ColourSensor> read_colour_sensors(TomlTable& root) {
     return sensors;
 }
 
+/// A sensor that is ideal so far: its table says that it is there, unless `fitted = false`.
+bool read_fitted(TomlTable& root, const char* name, bool otherwise) {
+    if (!root.has(name)) {
+        return otherwise;
+    }
+    TomlTable table = root.table(name);
+    const bool fitted = table.flag("fitted", true);
+    table.done();
+    return fitted;
+}
+
 std::vector<LineSensor> read_sensors(TomlTable& root) {
     std::vector<LineSensor> sensors;
     std::vector<TomlTable> tables = root.tables("sensor");
@@ -125,6 +136,9 @@ Robot parse_robot(std::string_view text, std::string_view file) {
     if (root.has("range_sensor")) {
         robot.range_sensor = read_range_sensor(root.table("range_sensor"));
     }
+    robot.has_gyro = read_fitted(root, "gyro", false);
+    robot.has_compass = read_fitted(root, "compass", false);
+    robot.has_encoders = read_fitted(root, "encoders", true);
     root.done();
     toml.finish();
     return robot;

@@ -140,6 +140,14 @@ bool Plan::reads_turn_by(runtime::Source source) const {
            });
 }
 
+bool Plan::reads_way() const {
+    const std::vector<runtime::Item>& items = tables().items;
+    return reads(runtime::Op::travelled) || reads(runtime::Op::rolled) ||
+           std::any_of(items.begin(), items.end(), [](const runtime::Item& item) {
+               return item.limit == runtime::LimitKind::way || item.limit == runtime::LimitKind::wheel;
+           });
+}
+
 const ProgramTables& Plan::tables() const { return body_->compiled.tables; }
 const lang::CheckedPlan& Plan::checked() const { return body_->checked; }
 

@@ -97,14 +97,13 @@ private:
 
 class Driver {
 public:
-    Driver(const Scene& scene, const Decide& decide, const RunOptions& options,
-           const std::vector<std::string>& marker_names)
+    Driver(const Scene& scene, const Decide& decide, const RunOptions& options, const AskedNames& names)
         : scene_(scene), decide_(decide), options_(options), motion_(scene.robot(), options.step_ms),
           referee_(scene, options), look_steps_(std::max<std::int64_t>(
                                         1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
           delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
           eyes_(scene, calibration_of(scene, options), options.seed, options.faults),
-          surroundings_(scene, options, marker_names), queue_(delay_steps_ / look_steps_ + 2) {
+          surroundings_(scene, options, names), queue_(delay_steps_ / look_steps_ + 2) {
         const StartPose& start = start_of(scene.course(), options.start);
         run_.start = start.name;
         run_.seed = options.seed;
@@ -156,7 +155,6 @@ private:
         eyes_.look(body_, run_.looks_done, look_, record);
         ++run_.looks_done;
         look_.clock_ms = static_cast<double>(step) * options_.step_ms;
-        look_.way_mm = body_.way_mm;
         surroundings_.look(body_, t_s, look_);
         decide_(look_, answer_);
         const WheelSpeeds speeds = settled_speeds(scene_.robot(), options_.faults, answer_.left_pct, answer_.right_pct);
@@ -241,6 +239,30 @@ void check_inputs(const Scene& scene, const Plan& plan) {
     if (plan.reads(runtime::Op::marker) && robot.colour_sensors.empty()) {
         refuse("a marker", "give the robot a [[colour_sensor]] with name and at_mm, or leave the rule out");
     }
+    for (const std::string& place : plan.places()) {
+        const bool known = std::any_of(robot.colour_sensors.begin(), robot.colour_sensors.end(),
+                                       [&](const ColourSensor& sensor) { return sensor.name == place; });
+        if (!known) {
+            refuse(fmt::format("a marker at {}", place).c_str(),
+                   fmt::format("give the robot a [[colour_sensor]] with name = \"{}\"", place).c_str());
+        }
+    }
+    if (plan.reads_turn_by(runtime::Source::gyro) && !robot.has_gyro) {
+        refuse("a turn by gyro", "write [gyro] into the robot file, or take the turn from wheels");
+    }
+    if (plan.reads_turn_by(runtime::Source::compass) && !robot.has_compass) {
+        refuse("a turn by compass", "write [compass] into the robot file, or take the turn from wheels");
+    }
+    if (robot.has_encoders) {
+        return;
+    }
+    const bool any_turn = plan.reads_turn_by(runtime::Source::best) || plan.reads(runtime::Op::heading);
+    if (plan.reads_way() || plan.reads_turn_by(runtime::Source::wheels)) {
+        refuse("a way or a wheel's turn", "fit [encoders], or end the item after a time");
+    }
+    if (any_turn && !robot.has_gyro && !robot.has_compass) {
+        refuse("a turn", "fit [encoders], a [gyro] or a [compass]");
+    }
 }
 
 } // namespace
@@ -262,7 +284,7 @@ Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {
     check(options);
     Mind mind(plan);
     const Decide decide(std::ref(mind));
-    return Driver(scene, decide, options, plan.markers()).go();
+    return Driver(scene, decide, options, {plan.markers(), plan.places(), plan.heard()}).go();
 }
 
 std::vector<double> readings_of(const Run& run, const LookRecord& look) {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <limits>
 
 namespace vast_turn {
@@ -46,8 +47,19 @@ double apart(const std::array<double, 3>& light, Rgb colour) {
 
 } // namespace
 
-Surroundings::Surroundings(const Scene& scene, const RunOptions& options, const std::vector<std::string>& marker_names)
-    : scene_(scene), options_(options), degrees_per_mm_(360.0 / (pi * scene.robot().wheel_mm)) {
+Surroundings::Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names)
+    : scene_(scene), options_(options), heard_names_(names.heard), start_heading_deg_(0.0),
+      degrees_per_mm_(360.0 / (pi * scene.robot().wheel_mm)) {
+    if (const StartPose* start = scene.course().find_start(options.start)) {
+        start_heading_deg_ = start->pose.heading_deg;
+    }
+    const std::vector<ColourSensor>& sensors = scene.robot().colour_sensors;
+    for (const std::string& place : names.places) {
+        const auto at =
+            std::find_if(sensors.begin(), sensors.end(), [&](const ColourSensor& s) { return s.name == place; });
+        sensor_of_.push_back(static_cast<std::size_t>(at - sensors.begin()));
+    }
+    const std::vector<std::string>& marker_names = names.markers;
     const Course& course = scene.course();
     colours_.push_back({course.floor, 0});
     colours_.push_back({course.line, 0});
@@ -80,24 +92,46 @@ double Surroundings::range(const Body& body, double t_s) const {
     return nearest;
 }
 
-std::uint16_t Surroundings::markers(const Body& body) const {
-    unsigned in_view = 0;
-    for (const ColourSensor& sensor : scene_.robot().colour_sensors) {
+void Surroundings::markers(const Body& body, Look& out) const {
+    out.markers = 0;
+    std::fill(std::begin(out.markers_at), std::end(out.markers_at), std::uint16_t{0});
+    const std::vector<ColourSensor>& sensors = scene_.robot().colour_sensors;
+    for (std::size_t i = 0; i < sensors.size(); ++i) {
+        const ColourSensor& sensor = sensors[i];
         const Vec2 p = from_robot(body.at, body.ahead, sensor.at_mm);
         const bool near =
             std::any_of(scene_.course().markers.begin(), scene_.course().markers.end(), [&](const Marker& marker) {
                 const double reach = 0.5 * (std::hypot(marker.length_mm, marker.across_mm) + sensor.spot_mm);
                 return dot(p - marker.at, p - marker.at) < reach * reach;
             });
-        if (near) {
-            const std::array<double, 3> light = light_under(scene_.course().surface, p, sensor.spot_mm);
-            const auto best = std::min_element(colours_.begin(), colours_.end(), [&](const Known& a, const Known& b) {
-                return apart(light, a.rgb) < apart(light, b.rgb);
-            });
-            in_view |= best->bit;
+        if (!near) {
+            continue;
+        }
+        const std::array<double, 3> light = light_under(scene_.course().surface, p, sensor.spot_mm);
+        const auto best = std::min_element(colours_.begin(), colours_.end(), [&](const Known& a, const Known& b) {
+            return apart(light, a.rgb) < apart(light, b.rgb);
+        });
+        out.markers = static_cast<std::uint16_t>(out.markers | best->bit);
+        for (std::size_t place = 0; place < sensor_of_.size(); ++place) {
+            if (sensor_of_[place] == i) {
+                out.markers_at[place] = best->bit;
+            }
         }
     }
-    return static_cast<std::uint16_t>(in_view);
+}
+
+/// A name is heard in the first look at or after its time.
+std::uint16_t Surroundings::heard(double t_s) const {
+    const double look_s = scene_.robot().look_ms / 1000.0;
+    unsigned bits = 0;
+    for (const Heard& heard : options_.hears) {
+        const bool now = heard.at_s <= t_s + 1e-9 && heard.at_s > t_s + 1e-9 - look_s;
+        const auto at = std::find(heard_names_.begin(), heard_names_.end(), heard.name);
+        if (now && at != heard_names_.end()) {
+            bits |= 1U << static_cast<unsigned>(at - heard_names_.begin());
+        }
+    }
+    return static_cast<std::uint16_t>(bits);
 }
 
 bool Surroundings::button(double t_s) const {
@@ -105,18 +139,40 @@ bool Surroundings::button(double t_s) const {
                        [t_s](const std::pair<double, double>& held) { return t_s >= held.first && t_s < held.second; });
 }
 
+/// Each source tells the true turn; one that the robot lacks tells nothing.
+void Surroundings::turns(const Body& body, Look& out) const {
+    const Robot& robot = scene_.robot();
+    const double turned_deg = to_degrees(body.turned_rad);
+    if (robot.has_encoders) {
+        out.heading_by_wheels_deg = turned_deg;
+        const double half_turn_mm = 0.5 * robot.track_mm * body.turned_rad;
+        out.left_deg = degrees_per_mm_ * (body.way_mm - half_turn_mm);
+        out.right_deg = degrees_per_mm_ * (body.way_mm + half_turn_mm);
+        out.way_mm = body.way_mm;
+    }
+    if (robot.has_gyro) {
+        out.heading_by_gyro_deg = turned_deg;
+    }
+    if (robot.has_compass) {
+        out.heading_by_compass_deg = start_heading_deg_ + turned_deg;
+    }
+    out.heading_deg = robot.has_gyro      ? out.heading_by_gyro_deg
+                      : robot.has_compass ? out.heading_by_compass_deg
+                                          : out.heading_by_wheels_deg;
+}
+
 void Surroundings::look(const Body& body, double t_s, Look& out) const {
-    out.heading_deg = to_degrees(body.turned_rad);
-    const double half_turn_mm = 0.5 * scene_.robot().track_mm * body.turned_rad;
-    out.left_deg = degrees_per_mm_ * (body.way_mm - half_turn_mm);
-    out.right_deg = degrees_per_mm_ * (body.way_mm + half_turn_mm);
+    turns(body, out);
     if (scene_.robot().range_sensor) {
         out.range_mm = range(body, t_s);
     }
     if (!scene_.robot().colour_sensors.empty()) {
-        out.markers = markers(body);
+        markers(body, out);
     }
     out.button = button(t_s);
+    if (!heard_names_.empty()) {
+        out.heard = heard(t_s);
+    }
 }
 
 } // namespace vast_turn

@@ -11,19 +11,27 @@
 
 namespace vast_turn {
 
+/// Names whose numbers in a look are a plan's own.
+struct AskedNames {
+    std::vector<std::string> markers; ///< the course's palette in its order when empty
+    std::vector<std::string> places;  ///< colour sensors
+    std::vector<std::string> heard;
+};
+
 /// Ideal sensors: what they tell is true at the moment of the look. Their errors belong in here, one
 /// function a sensor.
 class Surroundings {
 public:
-    /// `marker_names` gives the bits of Look::markers; the course's palette in its order when empty.
-    Surroundings(const Scene& scene, const RunOptions& options, const std::vector<std::string>& marker_names);
+    Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names);
 
     void look(const Body& body, double t_s, Look& out) const;
 
 private:
     double range(const Body& body, double t_s) const;
-    std::uint16_t markers(const Body& body) const;
+    void markers(const Body& body, Look& out) const;
     bool button(double t_s) const;
+    std::uint16_t heard(double t_s) const;
+    void turns(const Body& body, Look& out) const;
 
     /// A colour of the course and the bit that it sets; no bit when nobody asks for it.
     struct Known {
@@ -33,8 +41,11 @@ private:
 
     const Scene& scene_;
     const RunOptions& options_;
-    std::vector<Known> colours_; // floor and line first
-    double degrees_per_mm_;      // of a wheel
+    std::vector<Known> colours_;         // floor and line first
+    std::vector<std::size_t> sensor_of_; // the colour sensor of each place that the plan asks
+    std::vector<std::string> heard_names_;
+    double start_heading_deg_;
+    double degrees_per_mm_; // of a wheel
 };
 
 } // namespace vast_turn

@@ -72,6 +72,8 @@ TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, con
     own.start = trip.from;
     own.time_limit_s = trip.within_s;
     own.button_s = trip.button_s;
+    own.hears = trip.hears;
+    own.lost_after_s = trip.lost_after_s.value_or(own.lost_after_s);
     own.off_course_mm = trip.off_course_mm;
     own.keep_looks = true;
     TripResult result;

@@ -83,6 +83,12 @@ enum class Ending : std::uint8_t {
 /// "halt", "off course", "lost", "touch", "time over": as written in trips and printed.
 const char* name_of(Ending ending);
 
+/// Something from outside that a plan may listen to.
+struct Heard {
+    std::string name;
+    double at_s = 0.0;
+};
+
 /// A route test: what a run from a start must do.
 struct Trip {
     std::string name;
@@ -91,8 +97,10 @@ struct Trip {
     Ending ends = Ending::halted;
     double within_s = 60.0;
     std::vector<std::pair<double, double>> button_s; ///< from, until: when the start button is held
+    std::vector<Heard> hears;                        ///< what comes from outside, by name
     double off_course_mm = 250.0;
-    int line = 0; ///< where it stands in its file; 0 when made in memory
+    std::optional<double> lost_after_s; ///< as RunOptions say when not given
+    int line = 0;                       ///< where it stands in its file; 0 when made in memory
 };
 
 /// Everything about a course. What the robot sees is `surface` alone.

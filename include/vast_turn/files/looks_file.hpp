@@ -14,7 +14,8 @@
 namespace vast_turn {
 
 /// Reads one look from words: marks (`##.`), readings (`0.1,0.8,0.3`), `raw=120,830,410`, and any of
-/// `clock=120ms`, `way=35mm`, `range=120mm`, `button`, `marker=amber`, `x3` (three looks of this kind).
+/// `clock=120ms`, `way=35mm`, `range=120mm`, `button`, `marker=amber`
+/// (`amber@left` for one colour sensor), `hear=bell`, `x3` (three looks of this kind).
 /// Everything but sensors stays as in the look before; the clock goes on by `every_ms`.
 class LookScript {
 public:
@@ -30,6 +31,9 @@ private:
     void take(const Word& word, Look& look, int& repeats);
     void take_quantity(const Word& word, const std::string& name, const std::string& value, Look& look);
     void take_markers(const Word& word, const std::string& value, Look& look);
+    void take_heard(const Word& word, const std::string& value, Look& look);
+    std::optional<unsigned> bit_of(const Word& word, const std::string& name, const char* what,
+                                   const std::vector<std::string>& known);
     void take_counts(const Word& word, const std::string& value, Look& look);
     void take_named(const Word& word, const std::string& name, const std::string& value, Look& look);
     void fault(const Word& word, std::string message, std::string cure);

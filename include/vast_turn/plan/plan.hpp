@@ -84,6 +84,9 @@ public:
     /// Whether it takes a turn from this source by name.
     bool reads_turn_by(runtime::Source source) const;
 
+    /// Whether it measures a way or how far a wheel has turned.
+    bool reads_way() const;
+
     /// The checked syntax tree, for parts of the library that explain a plan.
     const lang::CheckedPlan& checked() const;
 

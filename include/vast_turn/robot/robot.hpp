@@ -90,6 +90,9 @@ struct Robot {
     std::vector<LineSensor> sensors; ///< left to right, one to eight
     std::vector<ColourSensor> colour_sensors;
     std::optional<RangeSensor> range_sensor;
+    bool has_gyro = false;    ///< tells how far the robot has turned
+    bool has_compass = false; ///< tells its heading in the course's frame
+    bool has_encoders = true; ///< tells how far the wheels have turned
 };
 
 /// What the robot file tells of the array: ranges and places.

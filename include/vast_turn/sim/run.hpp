@@ -33,6 +33,7 @@ struct RunOptions {
     double off_course_mm = 250.0;           ///< farther than this from any tape ends the run
     std::optional<Calibration> calibration; ///< on the course's own colours when not given
     std::vector<std::pair<double, double>> button_s; ///< from, until: when the start button is held
+    std::vector<Heard> hears;                        ///< what comes from outside, by name; each for one look
     Faults faults;                                   ///< put into the robot; none
     bool keep_looks = true;                          ///< record every look; a run without is a little faster
 };

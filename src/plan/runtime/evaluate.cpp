@@ -141,7 +141,7 @@ const Instruction* Machine::values(const Instruction* next, const double* consta
                 stack_top = top;
                 return next;
             }
-            *top++ = input(instruction);
+            *top++ = settled(input(instruction), faults); // a reading that is no number counts as 0
             break;
         }
         ++next;

@@ -6,6 +6,7 @@
 ///  - x / 0 is 0.
 ///  - A result beyond +-1e12 stays there (no quantity of a robot comes near).
 ///  - A result that is no number is 0.
+/// What is read is settled in the same way: a reading that is no number counts as 0.
 /// Each such case adds one to `faults`.
 
 #include <cstdint>
