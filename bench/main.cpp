@@ -1,5 +1,5 @@
-// Measures one run three ways, side by side in one process, and says how many times faster the
-// library is than the two others. See docs/benchmark.md.
+// Measures side by side in one process: one run three ways, and one look of a plan against the same
+// logic in C++. See docs/benchmark.md; run it from the root of the repository.
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
@@ -10,7 +10,9 @@
 
 #include <benchmark/benchmark.h>
 
+#include "decide.hpp"
 #include "loop.hpp"
+#include "vast_turn/files/plan_file.hpp"
 
 namespace {
 
@@ -28,6 +30,19 @@ void measure(benchmark::State& state, Way way, const Work& work) {
         benchmark::DoNotOptimize(way(work.scene, work.plan));
     }
     state.counters["sim_s_per_s"] = benchmark::Counter(bench::run_s, benchmark::Counter::kIsIterationInvariantRate);
+}
+
+/// One pass over the looks of a run; the mind begins anew with each.
+template <class Logic>
+void decide(benchmark::State& state, const Logic& fresh, const std::vector<vast_turn::Look>& looks) {
+    vast_turn::Answer answer;
+    for (auto _ : state) {
+        Logic logic = fresh;
+        for (const vast_turn::Look& look : looks) {
+            logic(look, answer);
+            benchmark::DoNotOptimize(answer);
+        }
+    }
 }
 
 /// Keeps the times of all repetitions.
@@ -78,8 +93,24 @@ int main(int argc, char** argv) {
     for (const auto& [name, way] : ways) {
         benchmark::RegisterBenchmark(name, measure, way, std::cref(work))->Unit(benchmark::kMillisecond);
     }
+    const vast_turn::Plan pid = vast_turn::load_plan("data/fern-house/plans/five-pid.plan");
+    const std::vector<vast_turn::Look> looks = bench::aisle_looks(pid);
+    if (!bench::same_answers(pid, looks)) {
+        std::fprintf(stderr, "the plan and the logic by hand do not agree\n");
+        return 1;
+    }
+    const vast_turn::Mind mind(pid);
+    const bench::HandWritten by_hand;
+    benchmark::RegisterBenchmark("plan_look", decide<vast_turn::Mind>, std::cref(mind), std::cref(looks));
+    benchmark::RegisterBenchmark("by_hand_look", decide<bench::HandWritten>, std::cref(by_hand), std::cref(looks));
     Times times;
     benchmark::RunSpecifiedBenchmarks(&times);
+    const double plan_ns = times.median("plan_look") / static_cast<double>(looks.size());
+    const double hand_ns = times.median("by_hand_look") / static_cast<double>(looks.size());
+    if (plan_ns > 0.0 && hand_ns > 0.0) {
+        std::printf("a look of the five-sensor PID plan: %.1f ns; by hand: %.1f ns; plan / by hand: %.2f\n", plan_ns,
+                    hand_ns, plan_ns / hand_ns);
+    }
     const double mine = times.median("library");
     if (mine > 0.0) {
         std::printf("library: %.2f ms for %.0f s of robot time, %.0f times real time\n", mine, bench::run_s,

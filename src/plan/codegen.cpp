@@ -43,6 +43,11 @@ public:
             const std::uint16_t number = call(act);
             tables_.code[at].b = number;
         }
+        tables_.counts = !tables_.items.empty() ||
+                         std::any_of(tables_.code.begin(), tables_.code.end(), [](const runtime::Instruction& i) {
+                             return i.op == Op::elapsed || i.op == Op::looks || i.op == Op::travelled ||
+                                    i.op == Op::turned || i.op == Op::rolled;
+                         });
         const std::size_t largest = std::max({tables_.code.size(), tables_.constants.size(), out_.texts.size(),
                                               tables_.calls.size(), tables_.rules.size() + tables_.items.size()});
         if (largest > largest_table) {
@@ -59,7 +64,12 @@ private:
     void watches() {
         for (const Expr* e : memory_.watches) {
             runtime::Watch watch;
-            watch.condition = code_of(e->args[0]);
+            if (e->args[0].kind == ExprKind::pattern) {
+                watch.mask = e->args[0].mask;
+                watch.bits = e->args[0].bits;
+            } else {
+                watch.condition = code_of(e->args[0]);
+            }
             if (e->kind == ExprKind::fresh) {
                 watch.kind = runtime::WatchKind::now;
             } else {
@@ -141,6 +151,8 @@ private:
             if (rule.condition.kind == ExprKind::pattern) {
                 made.mask = rule.condition.mask;
                 made.bits = rule.condition.bits;
+            } else if (rule.condition.kind == ExprKind::lasting) {
+                made.watch = static_cast<std::uint16_t>(rule.condition.watch);
             } else {
                 made.condition = code_of(rule.condition);
             }

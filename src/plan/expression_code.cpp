@@ -29,6 +29,11 @@ Op binary_op(const std::string& text) {
     return row->second;
 }
 
+bool has_constant_gains(const Expr& pid) {
+    return std::all_of(pid.args.begin() + 1, pid.args.end(),
+                       [](const Expr& gain) { return gain.kind == ExprKind::constant || gain.kind == ExprKind::side; });
+}
+
 } // namespace
 
 void list_parts(const Expr& e, ExprKind kind, std::vector<const Expr*>& list) {
@@ -52,6 +57,11 @@ void ExpressionCode::value(const Expr& e) {
     if (leaf_part || reading) {
         deepest_ = std::max(deepest_, ++depth_);
         return reading ? emit(find_function(e.text)->op, 0, static_cast<std::uint8_t>(e.args[0].value - 1.0)) : leaf(e);
+    }
+    if (e.kind == ExprKind::call && e.text == "pid" && has_constant_gains(e)) {
+        value(e.args[0]);
+        emit(Op::pid_by, static_cast<std::uint16_t>(e.cell));
+        return emit(Op::pid_by, gains(e));
     }
     for (const Expr& arg : e.args) {
         value(arg);
@@ -81,6 +91,15 @@ void ExpressionCode::leaf(const Expr& e) {
     }
     default: return emit(Op::constant, constant(e.value));
     }
+}
+
+/// The three gains of a pid, one after the other among the constants.
+std::uint16_t ExpressionCode::gains(const Expr& pid) {
+    const auto first = static_cast<std::uint16_t>(constants_.size());
+    for (std::size_t i = 1; i < pid.args.size(); ++i) {
+        constants_.push_back(pid.args[i].value);
+    }
+    return first;
 }
 
 std::uint16_t ExpressionCode::constant(double x) {

@@ -23,6 +23,7 @@ private:
     void value(const Expr& e);
     void leaf(const Expr& e);
     std::uint16_t constant(double x);
+    std::uint16_t gains(const Expr& pid);
 
     std::vector<runtime::Instruction>& code_;
     std::vector<double>& constants_;

@@ -104,6 +104,12 @@ runtime::Program ProgramTables::view() const {
     program.plan = plan;
     program.vars = static_cast<std::uint16_t>(first_vars.size());
     program.rule_count = static_cast<std::uint16_t>(rules.size());
+    program.counts = counts;
+    program.guards_anywhere = !guards.empty();
+    program.freshes_anywhere = !freshes.empty();
+    program.arguments_anywhere = std::any_of(calls.begin(), calls.end(), [](const runtime::Call& call) {
+        return call.args != runtime::no_code || call.pid_args != runtime::no_code;
+    });
     program.frame_count = frames;
     program.cell_count = cells;
     program.watch_count = static_cast<std::uint16_t>(watches.size());

@@ -33,6 +33,7 @@ struct ProgramTables {
     runtime::Block plan;
     std::uint16_t frames = 1;
     std::uint16_t cells = 0;
+    bool counts = false;
     std::uint8_t sensors = 0;
     bool own_weights = false;
     double weights[8] = {};

@@ -1,6 +1,6 @@
 /// Blocks in hand: how they begin, hand over, and end.
 
-#include "vast_turn/plan/runtime/machine.hpp"
+#include "plan/runtime/evaluate.hpp"
 
 namespace vast_turn::runtime {
 

@@ -1,13 +1,10 @@
 /// Errands: items in order, loops and choices.
 
-#include "vast_turn/plan/runtime/arithmetic.hpp"
-#include "vast_turn/plan/runtime/machine.hpp"
+#include "plan/runtime/evaluate.hpp"
 
 namespace vast_turn::runtime {
 
 namespace {
-
-constexpr double magnitude(double x) { return x < 0.0 ? -x : x; }
 
 void keep_marks(double* cells, const Marks& marks) {
     cells[0] = marks.ms;

@@ -1,8 +1,7 @@
 /// One look: watches, guards, limits, then the innermost block.
 
-#include "vast_turn/plan/runtime/machine.hpp"
+#include "plan/runtime/evaluate.hpp"
 
-#include "vast_turn/plan/runtime/arithmetic.hpp"
 #include "vast_turn/sense/line_position.hpp"
 
 namespace vast_turn::runtime {
@@ -50,7 +49,7 @@ void Machine::reset() {
     look_ = free_look_ = faults_ = 0;
     depth_ = 0;
     transfers_ = 0;
-    was_held_ = moved_ = halted_ = false;
+    was_held_ = was_ever_held_ = moved_ = halted_ = false;
     for (std::uint16_t i = 0; i < program_.watch_count; ++i) {
         storage_.watches[i] = WatchState{};
     }
@@ -72,7 +71,7 @@ void Machine::update_watches() {
         const Watch& watch = program_.watches[i];
         WatchState& state = storage_.watches[i];
         const bool before = state.holds;
-        if (!is_true_at(watch.condition)) {
+        if ((in.line_bits & watch.mask) != watch.bits || (watch.condition != no_code && !is_true_at(watch.condition))) {
             state = WatchState{};
         } else {
             if (state.looks == 0) {
@@ -123,6 +122,7 @@ void Machine::update_freshes() {
 
 bool Machine::holds(const Rule& rule) {
     return (context_.look->line_bits & rule.mask) == rule.bits &&
+           (rule.watch == no_code || storage_.watches[rule.watch].holds) &&
            (rule.condition == no_code || is_true_at(rule.condition));
 }
 
@@ -189,7 +189,7 @@ Machine::Outcome Machine::leave(const Instruction& instruction, std::uint16_t gu
         return Outcome::over;
     }
     if (instruction.op == Op::hold) {
-        was_held_ = true;
+        was_held_ = was_ever_held_ = true;
         return Outcome::acted;
     }
     const int at = context_.frame;
@@ -334,7 +334,9 @@ Machine::Outcome Machine::habit() {
 
 /// Lets the innermost block act, and what comes after it, until something has acted.
 Machine::Outcome Machine::decide() {
-    refresh_arguments(true);
+    if (program_.arguments_anywhere) {
+        refresh_arguments(true);
+    }
     Outcome outcome = Outcome::moved_on;
     while (outcome == Outcome::moved_on) {
         outcome = program_.blocks[block()].is_errand ? errand() : habit();
@@ -342,21 +344,31 @@ Machine::Outcome Machine::decide() {
     return outcome;
 }
 
-void Machine::begin_look(const Look& in) {
-    context_.look = &in;
-    ++look_;
-    transfers_ = 0;
-    const Marks now = marks_of(in, look_);
+/// Brings up to date where the robot stands, and what of it counts.
+void Machine::take_stand(const Marks& now) {
     if (look_ == 1) {
         plan_began_ = now;
     } else if (was_held_) {
         held_ = combined(held_, combined(now, raw_, -1.0), 1.0);
+        was_held_ = false;
+        raw_ = now;
+        now_ = combined(now, held_, -1.0);
+        return;
+    }
+    free_look_ = look_ - 1;
+    raw_ = now;
+    now_ = was_ever_held_ ? combined(now, held_, -1.0) : now;
+}
+
+void Machine::begin_look(const Look& in) {
+    context_.look = &in;
+    ++look_;
+    transfers_ = 0;
+    if (program_.counts || program_.guards_anywhere) {
+        take_stand(marks_of(in, look_));
     } else {
         free_look_ = look_ - 1;
     }
-    was_held_ = false;
-    raw_ = now;
-    now_ = combined(now, held_, -1.0);
     if (program_.own_weights) {
         weighted_ = weighted_position(in.sensor, program_.weights, program_.sensors, weighted_);
     }
@@ -367,10 +379,12 @@ void Machine::begin_look(const Look& in) {
         first.cells = static_cast<std::uint16_t>(program_.vars + program_.plan.cells);
         depth_ = 1;
         begin(0, 0, nullptr);
-    } else {
+    } else if (program_.arguments_anywhere) {
         refresh_arguments(false);
     }
-    update_freshes();
+    if (program_.freshes_anywhere) {
+        update_freshes();
+    }
 }
 
 void Machine::finish() const {
@@ -380,7 +394,7 @@ void Machine::finish() const {
     out_->halted = halted_;
 }
 
-void Machine::look(const Look& in, Answer& out) {
+[[gnu::flatten]] void Machine::look(const Look& in, Answer& out) {
     out_ = &out;
     out.events = 0;
     out.events_lost = 0;
@@ -388,7 +402,7 @@ void Machine::look(const Look& in, Answer& out) {
     out.block = block();
     if (!halted_) {
         begin_look(in);
-        if (!guards_take_the_look()) {
+        if (!program_.guards_anywhere || !guards_take_the_look()) {
             cut_off_at_limits();
             halted_ = decide() == Outcome::over;
         }

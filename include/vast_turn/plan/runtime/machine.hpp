@@ -132,12 +132,12 @@ private:
         int frame = -1;          ///< -1 for the plan
     };
 
-    // evaluate.cpp
-    double input(const Instruction& instruction) const;
+    // evaluate.hpp, evaluate.cpp
     const Instruction* values(const Instruction* next, const double* constants, double*& top,
                               std::uint32_t& faults) const;
-    double pid(double* cells, const double* terms, std::uint32_t& faults) const;
+    double pid(double* cells, double error, const double* gains, std::uint32_t& faults) const;
     double ramp(double from, double to, std::uint32_t& faults) const;
+    double active_ms() const { return context_.look->clock_ms - held_.ms; }
     double evaluate(std::uint16_t at);
     bool is_true_at(std::uint16_t at);
     void use_plan();
@@ -146,6 +146,7 @@ private:
 
     // machine.cpp
     void begin_look(const Look& in);
+    void take_stand(const Marks& now);
     void update_watches();
     void update_freshes();
     void update_fresh(const Fresh& fresh, double* cells, bool hears, bool awake);
@@ -204,6 +205,7 @@ private:
     std::uint16_t depth_ = 0;
     std::uint8_t transfers_ = 0;
     bool was_held_ = false;
+    bool was_ever_held_ = false;
     bool moved_ = false;
     bool halted_ = false;
 };

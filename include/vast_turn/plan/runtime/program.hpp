@@ -56,8 +56,9 @@ enum class Op : std::uint8_t {
     not_equal,
     both,
     either,
-    pid,  // pops error, kp, ki, kd; b: where its memory begins
-    ramp, // pops from, to; goes along with the limit of the item in hand
+    pid,    // pops error, kp, ki, kd; b: where its memory begins
+    pid_by, // pops error; b: its memory; behind it stands, in b, the first of its three gains among the constants
+    ramp,   // pops from, to; goes along with the limit of the item in hand
     invert,
     // motions: pop their numbers, set the wheels
     wheels,
@@ -98,10 +99,12 @@ inline constexpr std::uint16_t no_code = 0xFFFF;
 
 inline constexpr std::uint16_t no_block = 0xFFFF;
 
-/// A rule holds when the bits under `mask` equal `bits` and its condition, if any, is true.
+/// A rule holds when the bits under `mask` equal `bits` and its condition, if any, is true. A condition
+/// that is one pattern or one watch needs no code.
 struct Rule {
     std::uint8_t mask = 0; ///< 0 for a rule that has no pattern of its own
     std::uint8_t bits = 0;
+    std::uint16_t watch = no_code;     ///< that must hold
     std::uint16_t condition = no_code; ///< where its code begins
     std::uint16_t acts = 0;            ///< where its code begins
     std::uint16_t fresh_cell = 0;      ///< memory of what is fresh in its condition, spent when it acts
@@ -192,7 +195,9 @@ enum class WatchKind : std::uint8_t {
 
 /// A condition that is followed at every look, whichever block is in hand.
 struct Watch {
-    std::uint16_t condition = 0; ///< where its code begins; only watches before it occur in it
+    std::uint8_t mask = 0; ///< of a condition that is one pattern, which needs no code
+    std::uint8_t bits = 0;
+    std::uint16_t condition = no_code; ///< where its code begins; only watches before it occur in it
     WatchKind kind = WatchKind::looks;
     double limit = 0.0;
 
@@ -224,8 +229,12 @@ struct Program {
     std::uint16_t vars = 0;
     std::uint16_t rule_count = 0; ///< an answer numbers items behind the rules
     std::uint16_t watch_count = 0;
-    std::uint16_t frame_count = 1; ///< blocks that can be in hand at once
-    std::uint16_t cell_count = 0;  ///< memory of vars, guards of the plan and all blocks in hand
+    std::uint16_t frame_count = 1;  ///< blocks that can be in hand at once
+    std::uint16_t cell_count = 0;   ///< memory of vars, guards of the plan and all blocks in hand
+    bool counts = true;             ///< something is counted from where a block or item began
+    bool guards_anywhere = true;    ///< there is a guard
+    bool freshes_anywhere = true;   ///< there is a `fresh`
+    bool arguments_anywhere = true; ///< a call has arguments
     std::uint8_t sensors = 0;
     bool own_weights = false; ///< the plan gives its own weights
     double weights[8] = {};   ///< those

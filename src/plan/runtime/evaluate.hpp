@@ -1,0 +1,148 @@
+#pragma once
+
+/// Expressions: a stack of numbers, one pass over the code. In a header, so that what a look passes through
+/// most is compiled as one piece.
+
+#include "vast_turn/plan/runtime/arithmetic.hpp"
+#include "vast_turn/plan/runtime/machine.hpp"
+
+namespace vast_turn::runtime {
+
+constexpr double truth(bool b) { return b ? 1.0 : 0.0; }
+
+constexpr bool is_true(double x) { return x > 0.5; }
+
+constexpr double magnitude(double x) { return x < 0.0 ? -x : x; }
+
+constexpr int bit_count(std::uint8_t bits) {
+    int count = 0;
+    for (; bits != 0; bits = static_cast<std::uint8_t>(bits & (bits - 1))) {
+        ++count;
+    }
+    return count;
+}
+
+inline double Machine::pid(double* cells, double error, const double* gains, std::uint32_t& faults) const {
+    if (cells[pid_look] == static_cast<double>(look_)) { // NOLINT: a number of a look, exact
+        return cells[pid_value];
+    }
+    const double ki = gains[1];
+    const bool first = cells[pid_look] < 1.0;
+    const double seconds = (active_ms() - cells[pid_ms]) / 1000.0;
+    const bool goes_on = !first && cells[pid_look] >= free_look_ && seconds > 0.0;
+    double value = settled(gains[0] * error, faults);
+    if (goes_on) {
+        cells[pid_integral] = settled(cells[pid_integral] + settled(error * seconds, faults), faults);
+    }
+    if (!first) {
+        constexpr double most = 100.0; // percent: what the motors can give
+        double part = settled(ki * cells[pid_integral], faults);
+        if (part > most || part < -most) {
+            part = part > 0.0 ? most : -most;
+            cells[pid_integral] = divided(part, ki, faults);
+        }
+        value = settled(value + part, faults);
+    }
+    if (goes_on) {
+        const double slope = settled((error - cells[pid_error]) / seconds, faults);
+        value = settled(value + settled(gains[2] * slope, faults), faults);
+    }
+    cells[pid_error] = error;
+    cells[pid_ms] = active_ms();
+    cells[pid_look] = static_cast<double>(look_);
+    cells[pid_value] = value;
+    return value;
+}
+
+// The compiler of plans has seen to it that an operand is on the stack before it is taken; the analyzer
+// cannot know that.
+// NOLINTBEGIN(clang-analyzer-core.*)
+
+/// Does the steps of an expression up to the first instruction that is none of it, which it returns.
+/// `top` points behind the last number.
+[[gnu::always_inline]] inline const Instruction* Machine::values(const Instruction* next, const double* constants,
+                                                                 double*& stack_top, std::uint32_t& faults) const {
+    const Look& in = *context_.look;
+    const Marks& now = *context_.now;
+    const Marks& began = *context_.began;
+    double* top = stack_top;
+    // What is read is settled: a reading that is no number counts as 0.
+    const auto push = [&](double x) { *top++ = settled(x, faults); };
+    const auto join = [&](double x) {
+        --top;
+        top[-1] = x;
+    };
+    while (true) {
+        const Instruction& instruction = *next;
+        switch (instruction.op) {
+        case Op::constant: *top++ = constants[instruction.b]; break;
+        case Op::sensor: push(in.sensor[instruction.a]); break;
+        case Op::raw: push(in.raw[instruction.a]); break;
+        case Op::offset: push(in.offset); break;
+        case Op::weighted: push(weighted_); break;
+        case Op::seen: *top++ = bit_count(in.line_bits); break;
+        case Op::last_side: push(in.last_side); break;
+        case Op::clock: push(in.clock_ms); break;
+        case Op::elapsed: push(now.ms - began.ms); break;
+        case Op::looks: push(now.looks - began.looks); break;
+        case Op::travelled: push(magnitude(now.way_mm - began.way_mm)); break;
+        case Op::turned: push(magnitude(now.heading_deg[instruction.a] - began.heading_deg[instruction.a])); break;
+        case Op::heading: push(in.heading_deg); break;
+        case Op::battery: push(in.battery_pct); break;
+        case Op::range: push(in.range_mm); break;
+        case Op::button: *top++ = truth(in.button); break;
+        case Op::marker: {
+            const unsigned in_view = instruction.a == 0 ? in.markers : in.markers_at[instruction.a - 1];
+            *top++ = truth(((in_view >> instruction.b) & 1U) != 0);
+            break;
+        }
+        case Op::heard: *top++ = truth(((static_cast<unsigned>(in.heard) >> instruction.b) & 1U) != 0); break;
+        case Op::var: *top++ = storage_.cells[instruction.b]; break;
+        case Op::cell: *top++ = context_.cells[instruction.b]; break;
+        case Op::fresh: *top++ = truth(context_.cells[instruction.b] > 1.5); break;
+        case Op::pattern: *top++ = truth((in.line_bits & instruction.a) == instruction.b); break;
+        case Op::watch: *top++ = truth(storage_.watches[instruction.b].holds); break;
+        case Op::negate: top[-1] = -top[-1]; break;
+        case Op::abs: top[-1] = magnitude(top[-1]); break;
+        case Op::invert: top[-1] = truth(!is_true(top[-1])); break;
+        case Op::rolled:
+            top[-1] = magnitude(top[-1] > 0.0 ? now.left_deg - began.left_deg : now.right_deg - began.right_deg);
+            break;
+        case Op::add: join(settled(top[-2] + top[-1], faults)); break;
+        case Op::subtract: join(settled(top[-2] - top[-1], faults)); break;
+        case Op::multiply: join(settled(top[-2] * top[-1], faults)); break;
+        case Op::divide: join(divided(top[-2], top[-1], faults)); break;
+        case Op::min: join(top[-2] < top[-1] ? top[-2] : top[-1]); break;
+        case Op::max: join(top[-2] > top[-1] ? top[-2] : top[-1]); break;
+        case Op::clamp: {
+            const double x = clamped(top[-3], top[-2], top[-1]);
+            top -= 2;
+            top[-1] = x;
+            break;
+        }
+        case Op::less: join(truth(top[-2] < top[-1])); break;
+        case Op::less_equal: join(truth(top[-2] <= top[-1])); break;
+        case Op::greater: join(truth(top[-2] > top[-1])); break;
+        case Op::greater_equal: join(truth(top[-2] >= top[-1])); break;
+        case Op::equal: join(truth(!(top[-2] < top[-1]) && !(top[-2] > top[-1]))); break;
+        case Op::not_equal: join(truth(top[-2] < top[-1] || top[-2] > top[-1])); break;
+        case Op::both: join(truth(is_true(top[-2]) && is_true(top[-1]))); break;
+        case Op::either: join(truth(is_true(top[-2]) || is_true(top[-1]))); break;
+        case Op::pid:
+            top -= 3;
+            top[-1] = pid(context_.cells + instruction.b, top[-1], top, faults);
+            break;
+        case Op::pid_by:
+            ++next;
+            top[-1] = pid(context_.cells + instruction.b, top[-1], constants + next->b, faults);
+            break;
+        case Op::ramp: join(ramp(top[-2], top[-1], faults)); break;
+        default: stack_top = top; return next;
+        }
+        ++next;
+    }
+}
+
+// NOLINTEND(clang-analyzer-core.*)
+
+} // namespace vast_turn::runtime
