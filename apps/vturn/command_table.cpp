@@ -37,9 +37,13 @@ std::vector<HabitTable> tables_of(const Plan& plan, const Robot* robot, const st
     }
     const auto at = std::find_if(tables.begin(), tables.end(), [&](const HabitTable& t) { return t.habit == habit; });
     if (at == tables.end()) {
-        throw InputError(plan.file(),
-                         fmt::format("the plan has no habit `{}`{}", habit, did_you_mean(habit, plan.blocks())),
-                         fmt::format("its habits are {}", one_of(plan.blocks())));
+        std::vector<std::string> known;
+        for (const HabitTable& table : tables) {
+            known.push_back(table.habit);
+        }
+        throw InputError(plan.file(), fmt::format("the plan has no habit `{}`{}", habit, did_you_mean(habit, known)),
+                         known.empty() ? "it has errands only, which answer no patterns"
+                                       : fmt::format("its habits are {}", one_of(known)));
     }
     return {*at};
 }
@@ -57,6 +61,10 @@ int show_table(const Streams& streams, const TableCall& call) {
     const TableLook look{robot ? &*robot : nullptr, call.each_pattern};
     const std::vector<HabitTable> tables = tables_of(plan, look.robot, call.habit);
     if (!call.picture.empty()) {
+        if (tables.empty()) {
+            throw InputError(plan.file(), "the plan has no habit, so there is no table to draw",
+                             "draw its blocks: vturn draw");
+        }
         write_file(call.picture, draw_table(plan, tables.front(), look.robot, format));
     }
     if (call.json) {

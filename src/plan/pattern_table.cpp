@@ -129,7 +129,7 @@ Wheels wheels_of(const Plan& plan, int rule, Look look = {}) {
     const ProgramTables& tables = plan.tables();
     runtime::Rule only = tables.rules[static_cast<std::size_t>(rule)];
     only.mask = only.bits = 0;
-    only.condition = runtime::no_code;
+    only.condition = only.watch = runtime::no_code;
     only.fresh_cells = 0;
     runtime::Block block;
     block.rules = 1;
