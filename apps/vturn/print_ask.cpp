@@ -168,7 +168,7 @@ void print_reply(const Streams& streams, const Plan& plan, const Reply& reply, s
         }
     }
     if (reply.in_hand.size() > 1 || (reply.in_hand.size() == 1 && reply.in_hand[0].item >= 0)) {
-        out << fmt::format("  waits     {}\n", in_hand_words(plan, reply.in_hand));
+        out << fmt::format("  then      in hand: {}\n", in_hand_words(plan, reply.in_hand));
     }
     for (const std::string& change : reply.memory) {
         out << fmt::format("  memory    {}\n", change);

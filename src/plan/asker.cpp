@@ -54,7 +54,8 @@ std::string so_far(const runtime::Machine& machine, const lang::LaidItem& item) 
     for (int i = machine.depth() - 1; i >= 0; --i) {
         const runtime::Frame& frame = machine.frame(i);
         if (frame.item_begun) {
-            return fmt::format("{} is not over: {} of it", lang::to_text(item.act),
+            return fmt::format("{} has come {} of {}", lang::to_text(item.act),
+                               lang::with_unit(machine.item_progress(i), item.limit.value.type),
                                lang::with_unit(frame.item_limit, item.limit.value.type));
         }
     }

@@ -15,6 +15,7 @@ namespace {
 
 constexpr std::size_t most_rules = 4096; // of the whole plan, with `as` and `mirrored` written out; items likewise
 constexpr int deepest_as = 32;
+constexpr std::size_t most_parts = 200'000; // of expressions that stand for arguments of `as`
 
 bool counts_from_begin(const Expr& e) {
     return any_part(e, [](const Expr& part) {
@@ -132,11 +133,23 @@ private:
     /// Values for the parameters of a habit whose rules are brought in; none leaves them as they are.
     using Values = std::vector<Expr>;
 
-    static void put(Expr& e, const Values& values) {
+    static std::size_t parts_of(const Expr& e) {
+        std::size_t count = 1;
+        for (const Expr& arg : e.args) {
+            count += parts_of(arg);
+        }
+        return count;
+    }
+
+    void put(Expr& e, const Values& values) {
         if (e.kind == ExprKind::argument && !values.empty()) {
-            const Span span = e.span;
-            e = values[static_cast<std::size_t>(e.value)];
-            e.span = span;
+            const Expr& value = values[static_cast<std::size_t>(e.value)];
+            parts_ += parts_of(value);
+            if (parts_ <= most_parts) { // else it is refused, see append_as
+                const Span span = e.span;
+                e = value;
+                e.span = span;
+            }
             return;
         }
         for (Expr& arg : e.args) {
@@ -144,7 +157,7 @@ private:
         }
     }
 
-    static void put(Rule& rule, const Values& values) {
+    void put(Rule& rule, const Values& values) {
         put(rule.condition, values);
         for (Act& act : rule.acts) {
             for (Expr& arg : act.args) {
@@ -195,6 +208,11 @@ private:
             put(value, values);
             share_pids(value);
         }
+        if (parts_ > most_parts) {
+            problems_.error(rule.span, "the arguments of `as` grow too large here",
+                            "keep the value in a var, or do the habit instead of bringing in its rules");
+            return;
+        }
         append_rules(*blocks_.at(rule.as_habit), into, given, block, depth + 1);
     }
 
@@ -217,6 +235,11 @@ private:
             return;
         }
         put(rule, values);
+        if (parts_ > most_parts) {
+            problems_.error(rule.span, "the arguments of `as` grow too large here",
+                            "keep the value in a var, or do the habit instead of bringing in its rules");
+            return;
+        }
         rule.written_in = written_in;
         list.push_back(std::move(rule));
     }
@@ -259,6 +282,7 @@ private:
     std::map<std::string, const Block*> blocks_;
     std::size_t rules_ = 0;
     std::size_t items_ = 0;
+    std::size_t parts_ = 0;
     int shared_ = 0;
 };
 

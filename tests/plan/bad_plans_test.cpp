@@ -37,6 +37,17 @@ TEST_CASE("habits that multiply one another's rules are refused at 4096") {
     CHECK(fixtures::problems_of(text).find("more than 4096 rules") != std::string::npos);
 }
 
+TEST_CASE("arguments of as that double from habit to habit are refused, not followed") {
+    std::string text = "plan \"t\"\nsensors 2\nhabit go {\n    as h30(seen)\n    else -> keep\n}\n"
+                       "habit h0(a0) {\n    a0 > 5 -> still\n}\n";
+    for (int i = 1; i <= 30; ++i) {
+        const std::string a = "a" + std::to_string(i);
+        text += "habit h" + std::to_string(i) + "(" + a + ") {\n    as h" + std::to_string(i - 1) + "(" + a + " + " +
+                a + ")\n}\n";
+    }
+    CHECK(fixtures::problems_of(text).find("the arguments of `as` grow too large here") != std::string::npos);
+}
+
 TEST_CASE("no more errors are shown than fit a screen, and the rest is counted") {
     std::string rules;
     for (int i = 0; i < 50; ++i) {

@@ -71,7 +71,12 @@ void Machine::update_watches() {
         const Watch& watch = program_.watches[i];
         WatchState& state = storage_.watches[i];
         const bool before = state.holds;
-        if ((in.line_bits & watch.mask) != watch.bits || (watch.condition != no_code && !is_true_at(watch.condition))) {
+        const bool misses = (in.line_bits & watch.mask) != watch.bits;
+        if (misses && state.looks == 0) { // nothing lasts and nothing begins: the usual case
+            state.held = false;
+            continue;
+        }
+        if (misses || (watch.condition != no_code && !is_true_at(watch.condition))) {
             state = WatchState{};
         } else {
             if (state.looks == 0) {
@@ -315,9 +320,15 @@ Machine::Outcome Machine::habit() {
     use_block(at);
     Frame& frame = storage_.frames[at];
     const Block& block = program_.blocks[frame.block];
-    for (std::uint16_t i = 0; i < block.rules; ++i) {
-        const auto number = static_cast<std::uint16_t>(block.first_rule + i);
-        const bool acts = holds(program_.rules[number]);
+    const Rule* const rules = program_.rules;
+    const unsigned bits = context_.look->line_bits;
+    const auto end = static_cast<std::uint16_t>(block.first_rule + block.rules);
+    for (std::uint16_t number = block.first_rule; number != end; ++number) {
+        const Rule& rule = rules[number];
+        if ((bits & rule.mask) != rule.bits && follower_ == nullptr) {
+            continue;
+        }
+        const bool acts = holds(rule);
         if (follower_ != nullptr) {
             tell(Stage::rule, number, acts);
         }

@@ -116,6 +116,12 @@ public:
     /// Whether the last look was taken by a `hold`.
     bool held() const { return was_held_; }
 
+    /// How far the item in hand of a frame has come under its `over`, in the unit of its limit.
+    double item_progress(int frame) const {
+        const Frame& f = storage_.frames[frame];
+        return measure(f, program_.items[program_.blocks[f.block].first_item + f.item]);
+    }
+
     /// The value of an expression of code that stands outside of the program, where the machine is now: for a
     /// follower. It must look up nothing that remembers (pid).
     double value_of(const Instruction* code, const double* constants) const;
