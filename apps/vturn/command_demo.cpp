@@ -80,6 +80,12 @@ private:
              {"ask", plan, "--robot", robot, "--card", "--fault", "swapped:2,4"}, answer_no);
         step("The run from before, put to the other plan look by look:",
              {"ask", data("right-first.plan"), "--log", out("left-first.csv")}, answer_no);
+        step("The drain cuts the tape twice. A search that remembers the side and casts ever wider:",
+             {"run", data("drain.course.toml"), robot, data("plans/search.plan"), "--lost-s", "9", "-o",
+              out("search.png")},
+             passed);
+        step("The blocks of that plan, and the ways between them:",
+             {"draw", data("plans/search.plan"), "-o", out("search-blocks.png")}, passed);
     }
 
     std::string data(const char* name) const { return (std::filesystem::path(data_) / name).string(); }

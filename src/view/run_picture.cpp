@@ -1,5 +1,6 @@
 #include <algorithm>
 #include <array>
+#include <functional>
 #include <map>
 
 #include <fmt/format.h>
@@ -111,7 +112,19 @@ void draw_legend(Canvas& canvas, const Plan* plan, const Run& run, const std::ve
     double y = run_head + 14.0;
     canvas.text({x, y}, "Path by acting rule", {14.0, ink::text, Align::left, true});
     canvas.text({page_width - page_margin, y}, "of all looks", {12.0, ink::faint, Align::right});
-    for (const Acted& a : acted) {
+    constexpr std::size_t most_rows = 15; // as many as fit the page
+    std::vector<Acted> shown = acted;
+    if (shown.size() > most_rows) { // those that acted most often, in the order of the plan
+        std::vector<std::size_t> looks;
+        for (const Acted& a : acted) {
+            looks.push_back(a.looks);
+        }
+        std::nth_element(looks.begin(), looks.begin() + most_rows - 1, looks.end(), std::greater<>());
+        const std::size_t least = looks[most_rows - 1];
+        std::erase_if(shown, [least](const Acted& a) { return a.looks < least; });
+        shown.resize(std::min(shown.size(), most_rows));
+    }
+    for (const Acted& a : shown) {
         y += 26.0;
         canvas.line({{x, y - 4.0}, {x + 26.0, y - 4.0}}, colour_of(acted, a.rule), 5.0);
         const bool none = a.rule == no_rule || plan == nullptr;
@@ -128,6 +141,10 @@ void draw_legend(Canvas& canvas, const Plan* plan, const Run& run, const std::ve
             const TextStyle small{11.5, ink::faint, Align::left, false, true};
             canvas.text({x + 36.0, y}, canvas.fitted("-> " + plan->rules()[a.rule].acts, width + 40.0, small), small);
         }
+    }
+    if (shown.size() < acted.size()) {
+        canvas.text({x + 36.0, y + 26.0}, fmt::format("and {} more, less often", acted.size() - shown.size()),
+                    {12.0, ink::faint, Align::left});
     }
 }
 

@@ -117,7 +117,7 @@ TEST_CASE("the demo tells its story and leaves its pictures") {
     CHECK(called.err.empty());
     CHECK(has(called.out, "the robot flies off"));
     CHECK(has(called.out, "held too, but stands below"));
-    for (const char* name : {"map.png", "gentle.png", "left-first.png", "left-first.csv", "trips.xml"}) {
+    for (const char* name : {"map.png", "gentle.png", "left-first.png", "left-first.csv", "trips.xml", "search.png", "search-blocks.png"}) {
         CHECK(vast_turn::read_file(folder.file(std::string("d/") + name)).size() > 100);
     }
     const Called nowhere = call_vturn({"demo", "-o", "/dev/null/x"});
@@ -128,7 +128,7 @@ TEST_CASE("the demo tells its story and leaves its pictures") {
 TEST_CASE("every command has --help with an example that names it") {
     const Called top = call_vturn({"--help"});
     CHECK(top.status == 0);
-    for (const char* command : {"demo", "table", "map", "run", "trips"}) {
+    for (const char* command : {"demo", "calibrate", "table", "ask", "draw", "format", "map", "run", "trips"}) {
         CAPTURE(command);
         CHECK(has(top.out, command));
         const Called help = call_vturn({command, "--help"});
