@@ -73,7 +73,7 @@ std::string to_text(const Expr& e) {
 }
 
 std::string to_text(const Act& act) {
-    const std::string called = act.args.empty() ? act.name : fmt::format("{}({})", act.name, list(act.args));
+    std::string called = act.args.empty() ? act.name : fmt::format("{}({})", act.name, list(act.args));
     switch (act.kind) {
     case ActKind::note: return fmt::format("note(\"{}\")", act.name);
     case ActKind::light: return fmt::format("light({})", act.name);

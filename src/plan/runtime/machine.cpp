@@ -405,7 +405,7 @@ void Machine::finish() const {
     out_->halted = halted_;
 }
 
-[[gnu::flatten]] void Machine::look(const Look& in, Answer& out) {
+void Machine::look(const Look& in, Answer& out) {
     out_ = &out;
     out.events = 0;
     out.events_lost = 0;
