@@ -5,7 +5,6 @@ find_package(nlohmann_json REQUIRED)
 find_package(pugixml REQUIRED)
 pkg_check_modules(cairo REQUIRED IMPORTED_TARGET cairo)
 pkg_check_modules(oniguruma IMPORTED_TARGET oniguruma) # of the tests
-pkg_check_modules(graphviz REQUIRED IMPORTED_TARGET libgvc libcgraph)
 if(VAST_TURN_BUILD_APPS)
   find_package(CLI11 REQUIRED)
 endif()

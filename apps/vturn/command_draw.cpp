@@ -4,6 +4,7 @@
 
 #include "commands.hpp"
 #include "print.hpp"
+#include "vast_turn/files/block_drawing.hpp"
 #include "vast_turn/files/plan_file.hpp"
 #include "vast_turn/files/text_file.hpp"
 #include "vast_turn/plan/block_graph.hpp"
@@ -29,7 +30,10 @@ int draw(const Streams& streams, const DrawCall& call) {
     } else if (call.picture.ends_with(".dot")) {
         write_file(call.picture, block_graph(plan));
     } else {
-        write_file(call.picture, draw_blocks(plan, format_for(call.picture)));
+        const PictureFormat format = format_for(call.picture);
+        write_file(call.picture, draw_blocks(plan, format == PictureFormat::png   ? "png"
+                                                   : format == PictureFormat::pdf ? "pdf"
+                                                                                  : "svg"));
     }
     return passed;
 }

@@ -128,7 +128,7 @@ TEST_CASE("the demo tells its story and leaves its pictures") {
 TEST_CASE("every command has --help with an example that names it") {
     const Called top = call_vturn({"--help"});
     CHECK(top.status == 0);
-    for (const char* command : {"demo", "calibrate", "table", "ask", "draw", "format", "map", "run", "trips"}) {
+    for (const char* command : {"demo", "table", "draw", "format", "map", "run", "trips"}) {
         CAPTURE(command);
         CHECK(has(top.out, command));
         const Called help = call_vturn({command, "--help"});

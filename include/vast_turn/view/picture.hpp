@@ -26,9 +26,6 @@ std::string draw_course(const Course& course, PictureFormat format);
 /// nose takes. `robot` gives track and speeds; null draws with a made-up robot.
 std::string draw_table(const Plan& plan, const HabitTable& table, const Robot* robot, PictureFormat format);
 
-/// The blocks of a plan and the ways between them (plan/block_graph.hpp), laid out by Graphviz.
-std::string draw_blocks(const Plan& plan, PictureFormat format);
-
 /// A calibration: for each sensor how often each count came over line and over floor, with the
 /// threshold between; below, the sweep as curves in which the peak walks across.
 std::string draw_calibration(const BenchReadings& readings, const CalibrationReport& report, const std::string& about,
