@@ -117,7 +117,8 @@ TEST_CASE("the demo tells its story and leaves its pictures") {
     CHECK(called.err.empty());
     CHECK(has(called.out, "the robot flies off"));
     CHECK(has(called.out, "held too, but stands below"));
-    for (const char* name : {"map.png", "gentle.png", "left-first.png", "left-first.csv", "trips.xml", "search.png", "search-blocks.png"}) {
+    for (const char* name : {"map.png", "gentle.png", "left-first.png", "left-first.csv", "trips.xml", "search.png",
+                             "search-blocks.png"}) {
         CHECK(vast_turn::read_file(folder.file(std::string("d/") + name)).size() > 100);
     }
     const Called nowhere = call_vturn({"demo", "-o", "/dev/null/x"});
