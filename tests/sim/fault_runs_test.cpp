@@ -18,7 +18,8 @@ Run driven(const std::vector<std::string>& faults, Robot robot = fixtures::ideal
     options.time_limit_s = 1.0;
     options.faults = parse_faults(faults, 2);
     return drive(scene, Decide([](const Look&, Answer& answer) {
-                     answer = Answer{};
+                     const Answer nothing;
+                     answer = nothing;
                      answer.left_pct = answer.right_pct = 40.0;
                  }),
                  options);

@@ -84,7 +84,7 @@ struct Answer {
     std::uint16_t rule = no_rule; ///< the rule, guard or item that acted last in this look, or no_rule
     std::uint8_t events = 0;      ///< how many of `event` are filled
     std::uint8_t events_lost = 0; ///< how many did not fit
-    Event event[look_events] = {};
+    Event event[look_events];
 
     /// Appends an event, or counts it as lost when there is no room.
     constexpr void add(EventKind kind, std::uint16_t what, double value = 0.0) {
