@@ -50,10 +50,11 @@ Named named(const lang::CheckedPlan& plan, std::size_t number) {
 }
 
 /// How far an `over` has come.
-std::string so_far(const runtime::Machine& machine, const lang::LaidItem& item) {
+std::string so_far(const runtime::Machine& machine, const lang::LaidItem& item, int number) {
     for (int i = machine.depth() - 1; i >= 0; --i) {
         const runtime::Frame& frame = machine.frame(i);
-        if (frame.item_begun) {
+        const bool has_it = machine.program().blocks[frame.block].first_item + frame.item == number;
+        if (has_it && frame.item_begun) {
             return fmt::format("{} has come {} of {}", lang::to_text(item.act),
                                lang::with_unit(machine.item_progress(i), item.limit.value.type),
                                lang::with_unit(frame.item_limit, item.limit.value.type));
@@ -91,8 +92,9 @@ struct Writer : runtime::Follower {
         if (step.stage == Stage::branch) {
             return reader.why_not(it.item->value);
         }
-        return it.item->limit.kind == lang::Limit::Kind::till ? reader.why_not(it.item->limit.value)
-                                                              : so_far(machine, *it.item);
+        return it.item->limit.kind == lang::Limit::Kind::till
+                   ? reader.why_not(it.item->limit.value)
+                   : so_far(machine, *it.item, step.number - machine.program().rule_count);
     }
 };
 

@@ -152,8 +152,8 @@ private:
             comma_follows_ = is_symbol(next, ",");
             if (!comma_follows_) {
                 flush();
+                rows_.back().closes = true;
             }
-            rows_.empty() ? void() : void(rows_.back().closes = true);
             return;
         }
         line_.push_back(token);
@@ -200,7 +200,7 @@ private:
                 row.arrow = row.code.size();
             }
             row.code += text_of(line[i]);
-            if (indent + row.code.size() > widest_line && last_break != std::string::npos && i + 1 <= line.size()) {
+            if (indent + row.code.size() > widest_line && last_break != std::string::npos) {
                 Row rest = row;
                 rest.code = "    " + row.code.substr(row.code.find_first_not_of(' ', last_break));
                 rest.arrow = std::string::npos;

@@ -77,6 +77,32 @@ TEST_CASE("memory that changes is told: lasting begins, is fulfilled, is over") 
     CHECK(asker.ask(look(".", 30.0)).memory.at(0) == "`[#]` is over after 2 looks");
 }
 
+TEST_CASE("a limit that goes on says how far its own item has come, also while another errand acts in it") {
+    Asker asker(
+        compiled("plan \"t\"\nsensors 1\nerrand a {\n do b over 90mm\n}\nerrand b {\n ahead(5) over 40ms\n still till "
+                 "false\n}\n"));
+    asker.ask(look(".", 0.0));
+    Look at = look(".", 10.0);
+    at.way_mm = 35.0;
+    const Reply reply = asker.ask(at);
+    std::vector<std::string> reasons;
+    for (const AskedStep& step : reply.steps) {
+        if (step.stage == runtime::Stage::limit) {
+            reasons.push_back(step.because);
+        }
+    }
+    REQUIRE(reasons.size() == 2);
+    CHECK(reasons[0] == "do b has come 35mm of 90mm");
+    CHECK(reasons[1] == "ahead(5) has come 10ms of 40ms");
+    REQUIRE(reply.in_hand.size() == 2);
+    CHECK(reply.in_hand[1].block == 1);
+}
+
+TEST_CASE("vars that change are told") {
+    Asker asker(compiled("plan \"t\"\nsensors 1\nvar far = 3mm\nhabit a {\n else -> set far = far * 2\n}\n"));
+    CHECK(asker.ask(look(".", 0.0)).memory.at(0) == "far was 3mm, now it is 6mm");
+}
+
 TEST_CASE("an unanswered look and a halted plan say so") {
     Asker asker(compiled(plan_text(1, "[#] -> halt")));
     const Reply open = asker.ask(look(".", 0.0));

@@ -52,6 +52,16 @@ TEST_CASE("the canonical layout of a plan with everything in it") {
                             "    else                    -> keep\n}\n\nerrand e(way) { ahead(40) over 60mm }\n");
 }
 
+TEST_CASE("a comma behind a block goes on in the next line") {
+    const std::string text =
+        laid_out("plan \"t\"\nsensors 1\nerrand e {\n note(\"a\"), loop 2 { ahead(3) over 1mm }, note(\"b\")\n\n"
+                 " if seen > 0 {\n still over 1s\n still over 2s\n }, halt\n}\n");
+    CHECK(text ==
+          "plan \"t\"\nsensors 1\n\nerrand e {\n    note(\"a\"), loop 2 { ahead(3) over 1mm },\n    note(\"b\")\n\n"
+          "    if seen > 0 {\n        still over 1s\n        still over 2s\n    },\n    halt\n}\n");
+    CHECK(laid_out(text) == text);
+}
+
 TEST_CASE("a line that is too long is parted where it may be, and a comment within a line stays there") {
     const std::string rule = "    [##] lasting 3 looks and sensor(1) > 0.25 and sensor(2) > 0.25 and travelled > 1.25m "
                              "or button -> note(\"long\"), halt\n    else -> keep\n";

@@ -92,6 +92,63 @@ TEST_CASE("the button is held when the options say so") {
     CHECK(held == 11);
 }
 
+TEST_CASE("a name is heard in one look, the first at or after its time") {
+    RunOptions options;
+    options.hears = {{"bell", 0.105}, {"other", 0.3}, {"bell", 0.6}};
+    options.time_limit_s = 1.0;
+    const Course course = open_board();
+    const Robot robot = robot_with_everything();
+    const Scene scene(course, robot);
+    const Plan plan = fixtures::compiled("plan \"t\"\nsensors 2\nvar n = 0\nhabit a {\n heard(bell) -> set n = n + 1, "
+                                         "tell(count, n)\n else -> still\n}\n");
+    const Run run = drive(scene, plan, options);
+    REQUIRE(run.events.size() == 2);
+    CHECK(run.events[0].t_s == doctest::Approx(0.11));
+    CHECK(run.events[1].t_s == doctest::Approx(0.6));
+    CHECK(run.events[1].event.value == 2.0);
+}
+
+TEST_CASE("each source tells the turn, a compass in the course's frame; the best one is asked without a name") {
+    Robot robot = robot_with_everything();
+    robot.has_gyro = robot.has_compass = true;
+    Course course = open_board();
+    course.starts[0].pose.heading_deg = 30.0;
+    const Look all = looks(course, robot, -20.0, 20.0).back();
+    CHECK(all.heading_by_gyro_deg > 10.0);
+    CHECK(all.heading_by_wheels_deg == doctest::Approx(all.heading_by_gyro_deg));
+    CHECK(all.heading_by_compass_deg == doctest::Approx(30.0 + all.heading_by_gyro_deg));
+    CHECK(all.heading_deg == all.heading_by_gyro_deg);
+    robot.has_gyro = false;
+    const Look compass = looks(course, robot, -20.0, 20.0).back();
+    CHECK(compass.heading_deg == compass.heading_by_compass_deg);
+    CHECK(compass.heading_by_gyro_deg == 0.0);
+    robot.has_encoders = robot.has_compass = false;
+    const Look blind = looks(course, robot, -20.0, 20.0).back();
+    CHECK(blind.left_deg == 0.0);
+    CHECK(blind.way_mm == 0.0);
+    CHECK(blind.heading_deg == 0.0);
+}
+
+TEST_CASE("a plan that asks for what the robot lacks is refused by name") {
+    const Course course = open_board();
+    const auto refused = [&](const std::string& condition, bool encoders) {
+        Robot robot = robot_with_everything();
+        robot.has_encoders = encoders;
+        const Scene scene(course, robot);
+        const Plan plan = fixtures::compiled("plan \"t\"\nsensors 2\nmarkers amber\nhabit a {\n " + condition +
+                                             " -> still\n else -> keep\n}\n");
+        return fixtures::message_of([&] { drive(scene, plan); });
+    };
+    CHECK(refused("amber at nose", true).empty());
+    CHECK(refused("amber at left", true).find("a marker at left") != std::string::npos);
+    CHECK(refused("turned by gyro > 3deg", true).find("a turn by gyro") != std::string::npos);
+    CHECK(refused("turned by compass > 3deg", true).find("a turn by compass") != std::string::npos);
+    CHECK(refused("turned > 3deg", true).empty());
+    CHECK(refused("turned > 3deg", false).find("a turn,") != std::string::npos);
+    CHECK(refused("travelled > 3mm", false).find("a way or a wheel's turn") != std::string::npos);
+    CHECK(refused("elapsed > 3ms", false).empty());
+}
+
 TEST_CASE("a marker is seen where its plate lies, under the name that the plan gives it") {
     const Course course = load_course("data/fern-house/mist-loop.course.toml");
     const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");

@@ -14,8 +14,11 @@ bool Machine::transfer() {
     return true;
 }
 
-/// Evaluates the arguments of a call in the context that is set.
+/// Evaluates arguments of a call, if it has such, in the context that is set.
 void Machine::give_arguments(std::uint16_t code, double* into) {
+    if (code == no_code) {
+        return;
+    }
     double stack[stack_depth];
     const Instruction* next = program_.code + code;
     while (true) {
@@ -73,12 +76,8 @@ void Machine::begin(int at, std::uint16_t number, const double* arguments) {
 Machine::Outcome Machine::enter(std::uint16_t number, std::uint16_t guard) {
     const Call& call = program_.calls[number];
     double arguments[most_arguments] = {};
-    if (call.args != no_code) {
-        give_arguments(call.args, arguments);
-    }
-    if (call.pid_args != no_code) {
-        give_arguments(call.pid_args, arguments);
-    }
+    give_arguments(call.args, arguments);
+    give_arguments(call.pid_args, arguments);
     Frame& frame = storage_.frames[depth_];
     const bool first = depth_ == 0;
     const Frame* below = first ? nullptr : &storage_.frames[depth_ - 1];
@@ -96,12 +95,8 @@ Machine::Outcome Machine::enter(std::uint16_t number, std::uint16_t guard) {
 Machine::Outcome Machine::become(std::uint16_t number, int at) {
     const Call& call = program_.calls[number];
     double arguments[most_arguments] = {};
-    if (call.args != no_code) {
-        give_arguments(call.args, arguments);
-    }
-    if (call.pid_args != no_code) {
-        give_arguments(call.pid_args, arguments);
-    }
+    give_arguments(call.args, arguments);
+    give_arguments(call.pid_args, arguments);
     depth_ = static_cast<std::uint16_t>(at + 1);
     storage_.frames[at].call = no_code;
     begin(at, call.block, arguments);
