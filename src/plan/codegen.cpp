@@ -153,6 +153,11 @@ private:
                 made.bits = rule.condition.bits;
             } else if (rule.condition.kind == ExprKind::lasting) {
                 made.watch = static_cast<std::uint16_t>(rule.condition.watch);
+                const Expr& lasting = rule.condition.args[0];
+                if (lasting.kind == ExprKind::pattern) { // so that most looks need not ask the watch
+                    made.mask = lasting.mask;
+                    made.bits = lasting.bits;
+                }
             } else {
                 made.condition = code_of(rule.condition);
             }
@@ -265,11 +270,7 @@ private:
 
     void act(const Act& act) {
         switch (act.kind) {
-        case ActKind::motion:
-            for (const Expr& arg : act.args) {
-                value_of(arg);
-            }
-            return emit(find_motion(act.name)->op);
+        case ActKind::motion: return motion(act);
         case ActKind::note: return emit(Op::note, text(act.name));
         case ActKind::light: return emit(Op::light, text(act.name));
         case ActKind::sound: return emit(Op::sound, text(act.name));
@@ -287,6 +288,20 @@ private:
         case ActKind::halt: return emit(Op::halt);
         case ActKind::hold: return emit(Op::hold);
         }
+    }
+
+    /// A constant last number, as most powers are, stands in the motion itself.
+    void motion(const Act& act) {
+        for (const Expr& arg : act.args) {
+            value_of(arg);
+        }
+        const Op op = find_motion(act.name)->op;
+        if (act.args.empty() || tables_.code.back().op != Op::constant) {
+            return emit(op);
+        }
+        const std::uint16_t power = tables_.code.back().b;
+        tables_.code.pop_back();
+        emit(op, power, 1);
     }
 
     std::uint16_t text(const std::string& note) {

@@ -59,8 +59,13 @@ void ExpressionCode::value(const Expr& e) {
         return reading ? emit(find_function(e.text)->op, 0, static_cast<std::uint8_t>(e.args[0].value - 1.0)) : leaf(e);
     }
     if (e.kind == ExprKind::call && e.text == "pid" && has_constant_gains(e)) {
-        value(e.args[0]);
-        emit(Op::pid_by, static_cast<std::uint16_t>(e.cell));
+        const bool of_offset = e.args[0].kind == ExprKind::name && e.args[0].text == "offset" && !own_weights_;
+        if (of_offset) {
+            deepest_ = std::max(deepest_, ++depth_);
+        } else {
+            value(e.args[0]);
+        }
+        emit(Op::pid_by, static_cast<std::uint16_t>(e.cell), of_offset ? 1 : 0);
         return emit(Op::pid_by, gains(e));
     }
     for (const Expr& arg : e.args) {

@@ -23,7 +23,7 @@ void Machine::give_arguments(std::uint16_t code, double* into) {
     const Instruction* next = program_.code + code;
     while (true) {
         double* top = stack;
-        next = values(next, program_.constants, top, faults_);
+        next = values(context_, next, program_.constants, top, wheels_, faults_);
         if (next->op != Op::give) {
             return;
         }

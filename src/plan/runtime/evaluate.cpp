@@ -12,15 +12,16 @@ double Machine::ramp(double from, double to, std::uint32_t& faults) const {
 double Machine::evaluate(std::uint16_t at) {
     double stack[stack_depth];
     double* top = stack;
-    values(program_.code + at, program_.constants, top, faults_);
+    values(context_, program_.code + at, program_.constants, top, wheels_, faults_);
     return top[-1];
 }
 
 double Machine::value_of(const Instruction* code, const double* constants) const {
     double stack[stack_depth];
     double* top = stack;
+    Wheels wheels; // an expression has no motion
     std::uint32_t faults = 0;
-    values(code, constants, top, faults);
+    values(context_, code, constants, top, wheels, faults);
     return top[-1];
 }
 

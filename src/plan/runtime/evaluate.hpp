@@ -22,34 +22,39 @@ constexpr int bit_count(std::uint8_t bits) {
     return count;
 }
 
-inline double Machine::pid(double* cells, double error, const double* gains, std::uint32_t& faults) const {
-    if (cells[pid_look] == static_cast<double>(look_)) { // NOLINT: a number of a look, exact
+/// What is kept is settled, and what comes out; the products between are no larger than 1e24, so they need not be.
+inline double Machine::pid(double clock_ms, double* cells, double error, const double* gains,
+                           std::uint32_t& faults) const {
+    constexpr double most = 100.0; // percent: what the motors can give
+    const double last = cells[pid_look];
+    if (last >= look_number_) [[unlikely]] { // asked for again in this look
         return cells[pid_value];
     }
-    const double ki = gains[1];
-    const bool first = cells[pid_look] < 1.0;
-    const double seconds = (active_ms() - cells[pid_ms]) / 1000.0;
-    const bool goes_on = !first && cells[pid_look] >= free_look_ && seconds > 0.0;
-    double value = settled(gains[0] * error, faults);
-    if (goes_on) {
-        cells[pid_integral] = settled(cells[pid_integral] + settled(error * seconds, faults), faults);
-    }
-    if (!first) {
-        constexpr double most = 100.0; // percent: what the motors can give
-        double part = settled(ki * cells[pid_integral], faults);
-        if (part > most || part < -most) {
-            part = part > 0.0 ? most : -most;
-            cells[pid_integral] = divided(part, ki, faults);
+    const double ms = clock_ms - held_.ms;
+    const double passed_ms = ms - cells[pid_ms];
+    const auto integral_part = [&] {
+        const double part = gains[1] * cells[pid_integral];
+        if (__builtin_fabs(part) <= most) [[likely]] {
+            return part;
         }
-        value = settled(value + part, faults);
+        const double kept = part > 0.0 ? most : -most;
+        cells[pid_integral] = kept / gains[1];
+        return kept;
+    };
+    double value = gains[0] * error;
+    if (last >= 1.0) [[likely]] {
+        if (last >= free_look_ && passed_ms > 0.0) [[likely]] { // it goes on from the look before
+            cells[pid_integral] = settled(cells[pid_integral] + error * passed_ms / 1000.0, faults);
+            value += integral_part();
+            value += gains[2] * settled((error - cells[pid_error]) * 1000.0 / passed_ms, faults);
+        } else {
+            value += integral_part();
+        }
     }
-    if (goes_on) {
-        const double slope = settled((error - cells[pid_error]) / seconds, faults);
-        value = settled(value + settled(gains[2] * slope, faults), faults);
-    }
+    value = settled(value, faults);
     cells[pid_error] = error;
-    cells[pid_ms] = active_ms();
-    cells[pid_look] = static_cast<double>(look_);
+    cells[pid_ms] = ms;
+    cells[pid_look] = look_number_;
     cells[pid_value] = value;
     return value;
 }
@@ -58,13 +63,14 @@ inline double Machine::pid(double* cells, double error, const double* gains, std
 // cannot know that.
 // NOLINTBEGIN(clang-analyzer-core.*)
 
-/// Does the steps of an expression up to the first instruction that is none of it, which it returns.
-/// `top` points behind the last number.
-[[gnu::always_inline]] inline const Instruction* Machine::values(const Instruction* next, const double* constants,
-                                                                 double*& stack_top, std::uint32_t& faults) const {
-    const Look& in = *context_.look;
-    const Marks& now = *context_.now;
-    const Marks& began = *context_.began;
+/// Does the steps of expressions and motions up to the first instruction that is neither, which it returns.
+/// `top` points behind the last number; a motion takes all there are.
+[[gnu::always_inline]] inline const Instruction* Machine::values(const Context& at, const Instruction* next,
+                                                                 const double* constants, double*& stack_top,
+                                                                 Wheels& wheels, std::uint32_t& faults) const {
+    const Look& in = *at.look;
+    const Marks& now = *at.now;
+    const Marks& began = *at.began;
     double* top = stack_top;
     // What is read is settled: a reading that is no number counts as 0.
     const auto push = [&](double x) { *top++ = settled(x, faults); };
@@ -72,6 +78,16 @@ inline double Machine::pid(double* cells, double error, const double* gains, std
         --top;
         top[-1] = x;
     };
+    // Sets the wheels; whether that was all there is to do.
+    const auto turn = [&](double left, double right) {
+        constexpr double most = 100.0; // percent
+        wheels.left = clamped(left, -most, most);
+        wheels.right = clamped(right, -most, most);
+        wheels.moved = true;
+        top = stack_top;
+        return next[1].op == Op::end;
+    };
+    const auto last = [&] { return next->a != 0 ? constants[next->b] : *--top; };
     while (true) {
         const Instruction& instruction = *next;
         switch (instruction.op) {
@@ -98,8 +114,8 @@ inline double Machine::pid(double* cells, double error, const double* gains, std
         }
         case Op::heard: *top++ = truth(((static_cast<unsigned>(in.heard) >> instruction.b) & 1U) != 0); break;
         case Op::var: *top++ = storage_.cells[instruction.b]; break;
-        case Op::cell: *top++ = context_.cells[instruction.b]; break;
-        case Op::fresh: *top++ = truth(context_.cells[instruction.b] > 1.5); break;
+        case Op::cell: *top++ = at.cells[instruction.b]; break;
+        case Op::fresh: *top++ = truth(at.cells[instruction.b] > 1.5); break;
         case Op::pattern: *top++ = truth((in.line_bits & instruction.a) == instruction.b); break;
         case Op::watch: *top++ = truth(storage_.watches[instruction.b].holds); break;
         case Op::negate: top[-1] = -top[-1]; break;
@@ -130,14 +146,69 @@ inline double Machine::pid(double* cells, double error, const double* gains, std
         case Op::either: join(truth(is_true(top[-2]) || is_true(top[-1]))); break;
         case Op::pid:
             top -= 3;
-            top[-1] = pid(context_.cells + instruction.b, top[-1], top, faults);
+            top[-1] = pid(in.clock_ms, at.cells + instruction.b, top[-1], top, faults);
             break;
-        case Op::pid_by:
+        case Op::pid_by: {
+            const double error = instruction.a != 0 ? settled(in.offset, faults) : *--top;
             ++next;
-            top[-1] = pid(context_.cells + instruction.b, top[-1], constants + next->b, faults);
+            *top++ = pid(in.clock_ms, at.cells + instruction.b, error, constants + next->b, faults);
             break;
+        }
         case Op::ramp: join(ramp(top[-2], top[-1], faults)); break;
-        default: stack_top = top; return next;
+        case Op::wheels: {
+            const double power = last();
+            if (turn(top[-1], power)) {
+                return next + 1;
+            }
+            break;
+        }
+        case Op::ahead: {
+            const double power = last();
+            if (turn(power, power)) {
+                return next + 1;
+            }
+            break;
+        }
+        case Op::bend: {
+            const double power = last();
+            if (turn(power - top[-1], power + top[-1])) {
+                return next + 1;
+            }
+            break;
+        }
+        case Op::pivot: {
+            const double power = last();
+            if (turn(top[-1] > 0.0 ? 0.0 : power, top[-1] > 0.0 ? power : 0.0)) {
+                return next + 1;
+            }
+            break;
+        }
+        case Op::rotate: {
+            const double power = last();
+            if (turn(top[-1] > 0.0 ? -power : power, top[-1] > 0.0 ? power : -power)) {
+                return next + 1;
+            }
+            break;
+        }
+        case Op::still:
+            if (turn(0.0, 0.0)) {
+                return next + 1;
+            }
+            break;
+        case Op::keep: wheels.moved = true; break;
+        case Op::once:
+        case Op::note:
+        case Op::light:
+        case Op::sound:
+        case Op::tell:
+        case Op::set:
+        case Op::give:
+        case Op::call:
+        case Op::become:
+        case Op::done:
+        case Op::halt:
+        case Op::hold:
+        case Op::end: stack_top = top; return next;
         }
         ++next;
     }

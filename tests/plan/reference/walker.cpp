@@ -377,23 +377,24 @@ double Walker::pid(const Ex& e, const Env& env) {
     const double kp = value(e.args[1], env);
     const double ki = value(e.args[2], env);
     const double kd = value(e.args[3], env);
-    const double seconds = (stand_.ms - memory.ms) / 1000.0;
-    const bool in_a_row = memory.called && memory.look >= free_look_ && seconds > 0.0;
-    double out = kept(kp * error);
+    const double passed = stand_.ms - memory.ms;
+    const bool in_a_row = memory.called && memory.look >= free_look_ && passed > 0.0;
+    double out = kp * error;
     if (in_a_row) {
-        memory.sum = kept(memory.sum + kept(error * seconds));
+        memory.sum = kept(memory.sum + error * passed / 1000.0);
     }
     if (memory.called) {
-        double part = kept(ki * memory.sum);
+        double part = ki * memory.sum;
         if (std::abs(part) > 100.0) {
             part = part > 0.0 ? 100.0 : -100.0;
-            memory.sum = kept(part / ki);
+            memory.sum = part / ki;
         }
-        out = kept(out + part);
+        out += part;
     }
     if (in_a_row) {
-        out = kept(out + kept(kd * kept((error - memory.error) / seconds)));
+        out += kd * kept((error - memory.error) * 1000.0 / passed);
     }
+    out = kept(out);
     memory = {true, look_, stand_.ms, error, memory.sum, out};
     return out;
 }

@@ -16,7 +16,7 @@ namespace vast_turn::runtime {
 inline constexpr double largest_number = 1e12;
 
 constexpr double settled(double x, std::uint32_t& faults) {
-    if (x <= largest_number && x >= -largest_number) {
+    if (__builtin_fabs(x) <= largest_number) [[likely]] {
         return x;
     }
     ++faults;

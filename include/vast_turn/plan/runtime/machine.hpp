@@ -95,10 +95,16 @@ public:
     void look(const Look& in, Answer& out);
 
     /// Uses another copy of the storage.
-    void attach(const Storage& storage) { storage_ = storage; }
+    void attach(const Storage& storage) {
+        storage_ = storage;
+        plain_ = nullptr;
+    }
 
     /// Tells of every stage from now on; null stops it. The follower must outlive that.
-    void follow(Follower* follower) { follower_ = follower; }
+    void follow(Follower* follower) {
+        follower_ = follower;
+        plain_ = nullptr;
+    }
 
     /// Divisions by zero and other results that had to be replaced, since the start.
     std::uint32_t faults() const { return faults_; }
@@ -138,12 +144,17 @@ private:
         int frame = -1;          ///< -1 for the plan
     };
 
+    struct Wheels {
+        double left = 0.0;
+        double right = 0.0;
+        bool moved = false; ///< by a motion since this was cleared
+    };
+
     // evaluate.hpp, evaluate.cpp
-    const Instruction* values(const Instruction* next, const double* constants, double*& top,
-                              std::uint32_t& faults) const;
-    double pid(double* cells, double error, const double* gains, std::uint32_t& faults) const;
+    const Instruction* values(const Context& at, const Instruction* next, const double* constants, double*& top,
+                              Wheels& wheels, std::uint32_t& faults) const;
+    double pid(double clock_ms, double* cells, double error, const double* gains, std::uint32_t& faults) const;
     double ramp(double from, double to, std::uint32_t& faults) const;
-    double active_ms() const { return context_.look->clock_ms - held_.ms; }
     double evaluate(std::uint16_t at);
     bool is_true_at(std::uint16_t at);
     void use_plan();
@@ -153,22 +164,33 @@ private:
     // machine.cpp
     void begin_look(const Look& in);
     void take_stand(const Marks& now);
-    void update_watches();
     void update_freshes();
     void update_fresh(const Fresh& fresh, double* cells, bool hears, bool awake);
+    Outcome decide();
+    void full_look(const Look& in);
+    void finish() const;
+    void tell(Stage stage, std::uint16_t number, bool holds) const;
+
+    // guards.cpp
     bool asleep(const Guard& guard) const;
     bool guards_take_the_look();
     bool guards_of(const Block& block, int frame);
     void cut_off_at_limits();
-    Outcome decide();
-    Outcome habit();
-    Outcome act(std::uint16_t rule);
+
+    // habit.hpp, habit.cpp
+    void update_watches(const Look& in, bool first);
+    bool plan_says(std::uint16_t condition);
     bool holds(const Rule& rule);
-    void move(Op motion, const double* top);
+    bool holds_beyond_pattern(const Rule& rule);
+    const Rule* answering_rule(const Block& block, unsigned bits);
+    Outcome act(const Context& at, Frame& frame, const Rule& rule);
+    Outcome unanswered(Frame& frame);
+    Outcome carry_out(const Context& at, std::uint16_t code, bool begins, std::uint16_t guard);
     Outcome run(std::uint16_t code, bool begins, std::uint16_t guard);
     Outcome leave(const Instruction& instruction, std::uint16_t guard);
-    void finish() const;
-    void tell(Stage stage, std::uint16_t number, bool holds) const;
+    Outcome habit();
+    const Block* plain_block() const;
+    void leave_plain_look(Outcome outcome);
 
     // blocks.cpp
     bool transfer();
@@ -196,23 +218,23 @@ private:
     Program program_;
     Storage storage_;
     Follower* follower_ = nullptr;
+    const Block* plain_ = nullptr; ///< a habit that can take the next look without anything else being asked
     Context context_;
     Answer* out_ = nullptr;
     Marks raw_;        // as the robot tells
     Marks held_;       // what went by under `hold`
     Marks now_;        // raw without that: what blocks count in
     Marks plan_began_; // raw
-    double left_ = 0.0;
-    double right_ = 0.0;
+    Wheels wheels_;
     double weighted_ = 0.0;
-    std::uint32_t look_ = 0;      // number of this look, from 1
-    std::uint32_t free_look_ = 0; // number of the last look before this one that no `hold` took
+    std::uint32_t look_ = 0;   // number of this look, from 1
+    double look_number_ = 0.0; // the same
+    double free_look_ = 0.0;   // number of the last look before this one that no `hold` took
     std::uint32_t faults_ = 0;
     std::uint16_t depth_ = 0;
     std::uint8_t transfers_ = 0;
     bool was_held_ = false;
     bool was_ever_held_ = false;
-    bool moved_ = false;
     bool halted_ = false;
 };
 

@@ -57,10 +57,11 @@ enum class Op : std::uint8_t {
     both,
     either,
     pid,    // pops error, kp, ki, kd; b: where its memory begins
-    pid_by, // pops error; b: its memory; behind it stands, in b, the first of its three gains among the constants
+    pid_by, // pops error, or takes the offset when a is 1; b: its memory; behind it stands, in b, the first of its
+            // three gains among the constants
     ramp,   // pops from, to; goes along with the limit of the item in hand
     invert,
-    // motions: pop their numbers, set the wheels
+    // motions: pop their numbers, set the wheels; a: 1 when the last number is not popped, but constant b
     wheels,
     ahead,
     bend,
