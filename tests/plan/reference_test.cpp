@@ -16,7 +16,7 @@ using namespace vast_turn;
 namespace {
 
 #ifdef __SANITIZE_ADDRESS__
-constexpr std::uint32_t plans = 500; // the optimised tests do all; here it is about memory
+constexpr std::uint32_t plans = 250; // the optimised tests do all; here it is about memory
 #else
 constexpr std::uint32_t plans = 2400;
 #endif
