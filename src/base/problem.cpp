@@ -1,6 +1,7 @@
 #include "vast_turn/base/problem.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cstddef>
 #include <utility>
 
@@ -41,22 +42,39 @@ std::string caret_indent(const std::string& line, int column) {
     return indent;
 }
 
-std::size_t edit_distance(std::string_view a, std::string_view b) {
-    std::vector<std::vector<std::size_t>> d(a.size() + 1, std::vector<std::size_t>(b.size() + 1));
-    for (std::size_t i = 0; i <= a.size(); ++i) {
-        for (std::size_t j = 0; j <= b.size(); ++j) {
-            if (i == 0 || j == 0) {
-                d[i][j] = i + j;
-                continue;
-            }
-            const std::size_t change = a[i - 1] == b[j - 1] ? 0 : 1;
-            d[i][j] = std::min({d[i - 1][j] + 1, d[i][j - 1] + 1, d[i - 1][j - 1] + change});
-            if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1]) {
-                d[i][j] = std::min(d[i][j], d[i - 2][j - 2] + 1);
-            }
-        }
+constexpr std::size_t longest_word = 64; // longer ones are no typing slips of a name
+
+/// Insertions, deletions, changes and exchanges of neighbours that make `b` of `a`; `bound` when there are as many or
+/// more.
+std::size_t edit_distance(std::string_view a, std::string_view b, std::size_t bound) {
+    const std::size_t differ = a.size() > b.size() ? a.size() - b.size() : b.size() - a.size();
+    if (differ >= bound || a.size() > longest_word) {
+        return bound;
     }
-    return d[a.size()][b.size()];
+    using Row = std::array<std::size_t, 2 * longest_word + 1>;
+    Row rows[3]; // of i, i - 1 and i - 2 by turns
+    for (std::size_t j = 0; j <= b.size(); ++j) {
+        rows[0][j] = j;
+    }
+    std::size_t least_before = 0;
+    for (std::size_t i = 1; i <= a.size(); ++i) {
+        Row& row = rows[i % 3];
+        const Row& above = rows[(i + 2) % 3];
+        const Row& higher = rows[(i + 1) % 3];
+        std::size_t least = row[0] = i;
+        for (std::size_t j = 1; j <= b.size(); ++j) {
+            row[j] = std::min({above[j] + 1, row[j - 1] + 1, above[j - 1] + (a[i - 1] == b[j - 1] ? 0 : 1)});
+            if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1]) {
+                row[j] = std::min(row[j], higher[j - 2] + 1);
+            }
+            least = std::min(least, row[j]);
+        }
+        if (std::min(least, least_before) >= bound) {
+            return bound;
+        }
+        least_before = least;
+    }
+    return rows[a.size() % 3][b.size()];
 }
 
 } // namespace
@@ -96,14 +114,13 @@ bool has_errors(const std::vector<Problem>& problems) {
 }
 
 std::string nearest(std::string_view word, const std::vector<std::string>& candidates) {
-    constexpr std::size_t longest_word = 64; // longer ones are no typing slips of a name
     if (word.size() > longest_word) {
         return {};
     }
     std::string best;
     std::size_t best_distance = std::max<std::size_t>(1, word.size() / 3) + 1;
     for (const std::string& candidate : candidates) {
-        const std::size_t distance = edit_distance(word, candidate);
+        const std::size_t distance = edit_distance(word, candidate, best_distance);
         if (distance < best_distance && distance < candidate.size()) {
             best = candidate;
             best_distance = distance;
