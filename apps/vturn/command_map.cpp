@@ -1,3 +1,5 @@
+#include <algorithm>
+#include <cmath>
 #include <memory>
 
 #include <fmt/format.h>
@@ -31,12 +33,6 @@ void print_map(std::ostream& out, const Course& course) {
         rows.push_back({"place", place.name, fmt::format("{:.0f},{:.0f} mm", place.at.x, place.at.y),
                         fmt::format("radius {:g} mm", place.radius_mm)});
     }
-    for (std::size_t i = 0; i < course.tapes.size(); ++i) {
-        const Tape& tape = course.tapes[i];
-        rows.push_back({"tape", fmt::format("{}", i + 1), fmt::format("{:.0f} mm long", length_of(tape)),
-                        fmt::format("{:g} mm wide{}{}", tape.width_mm, tape.closed ? ", closed" : "",
-                                    tape.gaps.empty() ? std::string{} : fmt::format(", {} gaps", tape.gaps.size()))});
-    }
     for (const Marker& marker : course.markers) {
         rows.push_back({"marker", marker.colour, fmt::format("{:.0f},{:.0f} mm", marker.at.x, marker.at.y),
                         fmt::format("{:g} x {:g} mm", marker.length_mm, marker.across_mm)});
@@ -56,15 +52,88 @@ void print_map(std::ostream& out, const Course& course) {
     print_columns(out, rows);
 }
 
+std::string joined(const std::vector<std::string>& words) {
+    std::string text;
+    for (const std::string& word : words) {
+        text += (text.empty() ? "" : ", ") + word;
+    }
+    return text;
+}
+
+void print_nodes(std::ostream& out, const RouteGraph& graph) {
+    std::vector<std::vector<std::string>> rows{{"junction", "kind", "at mm", "ways out, degrees"}};
+    for (const Node& node : graph.nodes) {
+        std::vector<std::string> ways;
+        for (const Exit& exit : node.exits) {
+            ways.push_back(fmt::format("{:.0f}", std::fmod(std::round(exit.heading_deg) + 360.0, 360.0)));
+        }
+        rows.push_back(
+            {node.name, name_of(node.kind), fmt::format("{:.0f},{:.0f}", node.at.x, node.at.y), joined(ways)});
+    }
+    out << "\n";
+    print_columns(out, rows);
+}
+
+void print_stretches(std::ostream& out, const Course& course, const RouteGraph& graph) {
+    std::vector<std::vector<std::string>> rows{{"line from", "to", "mm", "wide", "tightest bend", "on it"}};
+    for (const Stretch& stretch : graph.stretches) {
+        std::vector<std::string> on_it;
+        for (const Bridge& bridge : stretch.bridges) {
+            on_it.push_back(fmt::format("{} of {:.0f} mm at {:.0f}",
+                                        bridge.marker.empty() ? "gap" : bridge.marker + " over the line",
+                                        bridge.length_mm, bridge.from_mm));
+        }
+        for (const int marker : stretch.markers) {
+            const std::string& colour = course.markers[static_cast<std::size_t>(marker)].colour;
+            if (std::none_of(stretch.bridges.begin(), stretch.bridges.end(),
+                             [&](const Bridge& b) { return b.marker == colour; })) {
+                on_it.push_back(colour);
+            }
+        }
+        for (const int thing : stretch.things) {
+            on_it.push_back(course.things[static_cast<std::size_t>(thing)].name);
+        }
+        const bool even = stretch.widest_mm - stretch.narrowest_mm < 1.5;
+        rows.push_back(
+            {graph.nodes[static_cast<std::size_t>(stretch.from)].name,
+             graph.nodes[static_cast<std::size_t>(stretch.to)].name, fmt::format("{:.0f}", stretch.length_mm),
+             even ? fmt::format("{:.0f}", stretch.width_mm)
+                  : fmt::format("{:.0f} to {:.0f}", stretch.narrowest_mm, stretch.widest_mm),
+             std::isfinite(stretch.tightest_mm) ? fmt::format("{:.0f} mm at {:.0f},{:.0f}", stretch.tightest_mm,
+                                                              stretch.tightest_at.x, stretch.tightest_at.y)
+                                                : "straight",
+             joined(on_it)});
+    }
+    out << "\n";
+    print_columns(out, rows, {2});
+}
+
+bool ends_with(const std::string& text, std::string_view end) {
+    return text.size() >= end.size() && text.compare(text.size() - end.size(), end.size(), end) == 0;
+}
+
+void write_map(const std::string& path, const Course& course, const RouteGraph& graph) {
+    if (ends_with(path, ".geojson")) {
+        write_file(path, route_graph_geojson(course, graph));
+    } else if (ends_with(path, ".dot")) {
+        write_file(path, route_graph_dot(course, graph));
+    } else {
+        write_file(path, draw_course(course, graph, format_for(path)));
+    }
+}
+
 int show_map(const Streams& streams, const MapCall& options) {
     const Course course = load_course(options.course);
+    const RouteGraph graph = find_route_graph(course);
     if (!options.picture.empty()) {
-        write_file(options.picture, draw_course(course, format_for(options.picture)));
+        write_map(options.picture, course, graph);
     }
     if (options.json) {
-        streams.out << course_json(course);
+        streams.out << course_json(course, graph);
     } else {
         print_map(streams.out, course);
+        print_nodes(streams.out, graph);
+        print_stretches(streams.out, course, graph);
     }
     return passed;
 }
@@ -72,11 +141,13 @@ int show_map(const Streams& streams, const MapCall& options) {
 } // namespace
 
 void add_map(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command =
-        app.add_subcommand("map", "The course: starts, places, tape, markers, trips; and a picture of it to scale");
+    CLI::App* command = app.add_subcommand(
+        "map",
+        "The course: starts, places, markers, trips, its junctions and lines as found on it; and a picture to scale");
     auto options = std::make_shared<MapCall>();
     command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
-    command->add_option("-o,--output", options->picture, "draw it into this file (.png, .svg or .pdf)");
+    command->add_option("-o,--output", options->picture,
+                        "draw it into this file (.png, .svg or .pdf), or write its lines (.geojson, .dot)");
     command->add_flag("--json", options->json, "print JSON");
     command->footer("Example:\n  vturn map data/fern-house/fern-house.course.toml -o map.png");
     command->callback([options, &streams, &status] { status = show_map(streams, *options); });

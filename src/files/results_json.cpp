@@ -4,6 +4,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include "files/route_graph_json.hpp"
 #include "vast_turn/plan/describe.hpp"
 #include "vast_turn/robot/manoeuvre.hpp"
 
@@ -105,7 +106,7 @@ Json entry_json(const Plan& plan, const TableEntry& entry, const Robot* robot) {
 
 } // namespace
 
-std::string course_json(const Course& course) {
+std::string course_json(const Course& course, const RouteGraph& graph) {
     Json places = Json::array();
     for (const CoursePlace& place : course.places) {
         places.push_back({{"name", place.name}, {"at_mm", point(place.at)}, {"radius_mm", place.radius_mm}});
@@ -138,7 +139,8 @@ std::string course_json(const Course& course) {
                     {"places", places},
                     {"starts", starts},
                     {"tapes", tapes},
-                    {"markers", markers}});
+                    {"markers", markers},
+                    {"graph", route_graph_object(course, graph)}});
 }
 
 std::string table_json(const Plan& plan, const std::vector<HabitTable>& tables, const Robot* robot) {

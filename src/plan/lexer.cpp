@@ -17,7 +17,7 @@ constexpr std::array<std::string_view, 18> symbols = {"->", "<=", ">=", "==", "!
 
 class Lexer {
 public:
-    Lexer(const Source& source, Problems& problems) : source_(source), text_(source.text()), problems_(problems) {}
+    Lexer(const Source& source, Problems& problems) : text_(source.text()), problems_(problems) {}
 
     std::vector<Token> run() {
         if (text_.starts_with("\xEF\xBB\xBF")) {
@@ -175,7 +175,6 @@ private:
         }
     }
 
-    const Source& source_;
     std::string_view text_;
     Problems& problems_;
     std::vector<Token> tokens_;

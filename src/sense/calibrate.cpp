@@ -132,7 +132,7 @@ ArrayFacts with_ranges(ArrayFacts facts, const BenchReadings& readings) {
 }
 
 double error_share(double threshold, double mean_a, double deviation_a, double mean_b, double deviation_b) {
-    const auto missed = [threshold](double inside, double deviation) {
+    const auto missed = [](double inside, double deviation) {
         return deviation > 0.0 ? beyond(inside / deviation) : (inside > 0.0 ? 0.0 : 1.0);
     };
     const double sign = mean_a < mean_b ? 1.0 : -1.0;

@@ -10,16 +10,64 @@ namespace {
 constexpr double course_head = 58.0;
 constexpr double course_side = 250.0;
 
-void draw_list(Canvas& canvas, const Course& course) {
+constexpr Ink graph_ink{{208, 96, 24}, 1.0};
+
+/// Part of a path, from one distance along it to another.
+std::vector<Vec2> part_of(const std::vector<Vec2>& path, double from_mm, double to_mm) {
+    std::vector<Vec2> part;
+    double done = 0.0;
+    for (std::size_t i = 0; i < path.size(); ++i) {
+        done += i > 0 ? length(path[i] - path[i - 1]) : 0.0;
+        if (done >= from_mm - 1e-6 && done <= to_mm + 1e-6) {
+            part.push_back(path[i]);
+        }
+    }
+    return part;
+}
+
+void draw_graph(Canvas& canvas, Board& board, const Course& course, const RouteGraph& graph) {
+    for (const Stretch& stretch : graph.stretches) {
+        for (const Bridge& bridge : stretch.bridges) {
+            std::vector<Vec2> way = part_of(stretch.path, bridge.from_mm, bridge.from_mm + bridge.length_mm);
+            for (Vec2& p : way) {
+                p = board.on_page(p);
+            }
+            if (way.size() > 1) {
+                canvas.line(way, graph_ink, 2.5, true);
+            }
+        }
+    }
+    for (const Node& node : graph.nodes) {
+        const Vec2 at = board.on_page(node.at);
+        if (node.exits.size() > 2) {
+            canvas.circle(at, 9.0, graph_ink, 3.0);
+        } else {
+            canvas.dot(at, 4.0, graph_ink);
+        }
+        if (course.find_place(node.name) == nullptr) { // else it is written there already
+            const bool junction = node.exits.size() > 2;
+            board.label(canvas, at, junction ? 14.0 : 8.0, node.name,
+                        {junction ? 13.0 : 11.0, graph_ink, Align::left, junction, false, true});
+        }
+    }
+}
+
+/// Lists of what is on the course, as far down as there is room.
+void draw_list(Canvas& canvas, const Course& course, const RouteGraph& graph) {
     const double x = page_width - course_side;
     double y = course_head + 24.0;
+    const auto fits = [&] { return y < page_height - page_margin; };
     const auto heading = [&](const std::string& words) {
-        canvas.text({x, y}, words, {14.0, ink::text, Align::left, true});
+        if (fits()) {
+            canvas.text({x, y}, words, {14.0, ink::text, Align::left, true});
+        }
         y += 22.0;
     };
     const auto row = [&](const std::string& left, const std::string& right) {
-        canvas.text({x, y}, canvas.fitted(left, 120.0, {13.0}), {13.0});
-        canvas.text({page_width - page_margin, y}, right, {12.0, ink::faint, Align::right, false, true});
+        if (fits()) {
+            canvas.text({x, y}, canvas.fitted(left, 160.0, {13.0}), {13.0});
+            canvas.text({page_width - page_margin, y}, right, {12.0, ink::faint, Align::right, false, true});
+        }
         y += 19.0;
     };
     heading("Starts");
@@ -30,20 +78,28 @@ void draw_list(Canvas& canvas, const Course& course) {
     y += 12.0;
     heading("Places");
     for (const CoursePlace& place : course.places) {
-        row(place.name, fmt::format("{:.0f},{:.0f} r{:.0f}", place.at.x, place.at.y, place.radius_mm));
+        row(place.name, fmt::format("{:.0f},{:.0f}", place.at.x, place.at.y));
     }
     y += 12.0;
-    heading("Tape");
-    for (std::size_t i = 0; i < course.tapes.size(); ++i) {
-        row(fmt::format("tape {}", i + 1),
-            fmt::format("{:.0f} mm, {:g} wide", length_of(course.tapes[i]), course.tapes[i].width_mm));
+    heading("Junctions");
+    for (const Node& node : graph.nodes) {
+        if (node.exits.size() > 2) {
+            row(node.name, fmt::format("{} ways", node.exits.size()));
+        }
+    }
+    y += 12.0;
+    heading("Lines");
+    for (const Stretch& stretch : graph.stretches) {
+        row(graph.nodes[static_cast<std::size_t>(stretch.from)].name + " - " +
+                graph.nodes[static_cast<std::size_t>(stretch.to)].name,
+            fmt::format("{:.0f} mm", stretch.length_mm));
     }
 }
 
 } // namespace
 
-std::string draw_course(const Course& course, PictureFormat format) {
-    return draw_page(format, [&course](Canvas& canvas) {
+std::string draw_course(const Course& course, const RouteGraph& graph, PictureFormat format) {
+    return draw_page(format, [&](Canvas& canvas) {
         canvas.text({page_margin, 38.0}, course.name, {22.0, ink::text, Align::left, true});
         Board board(course, {page_margin, course_head},
                     {page_width - course_side - 2.0 * page_margin, page_height - course_head - 2.0 * page_margin});
@@ -51,8 +107,9 @@ std::string draw_course(const Course& course, PictureFormat format) {
         board.draw_things(canvas);
         board.draw_places(canvas, true);
         board.draw_starts(canvas);
+        draw_graph(canvas, board, course, graph);
         board.draw_scale(canvas);
-        draw_list(canvas, course);
+        draw_list(canvas, course, graph);
     });
 }
 

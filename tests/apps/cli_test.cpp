@@ -78,7 +78,25 @@ TEST_CASE("map draws in every format and prints JSON") {
     const Called bad = call_vturn({"map", course, "-o", folder.file("m.bmp")});
     CHECK(bad.status == 2);
     CHECK(has(bad.err, "end it with .png, .svg or .pdf"));
-    CHECK(nlohmann::json::parse(call_vturn({"map", course, "--json"}).out)["course"] == "Fern house");
+    const auto json = nlohmann::json::parse(call_vturn({"map", course, "--json"}).out);
+    CHECK(json["course"] == "Fern house");
+    CHECK(json["graph"]["stretches"].size() == 3);
+}
+
+TEST_CASE("map writes the lines as GeoJSON in millimetres and as a graph") {
+    const Folder folder;
+    REQUIRE(call_vturn({"map", course, "-o", folder.file("m.geojson")}).status == 0);
+    const auto geo = nlohmann::json::parse(vast_turn::read_file(folder.file("m.geojson")));
+    CHECK(geo["type"] == "FeatureCollection");
+    REQUIRE(geo["features"].size() == 7); // three lines, four nodes
+    const auto& line = geo["features"][0];
+    CHECK(line["geometry"]["type"] == "LineString");
+    CHECK(line["geometry"]["coordinates"].size() > 100);
+    CHECK(line["properties"]["from"] == "end 1");
+    REQUIRE(call_vturn({"map", course, "-o", folder.file("m.dot")}).status == 0);
+    const std::string dot = vast_turn::read_file(folder.file("m.dot"));
+    CHECK(has(dot, "graph \"Fern house\" {"));
+    CHECK(has(dot, "\"end 1\" -- \"fork\" [label=\"626 mm\"];"));
 }
 
 TEST_CASE("trips: status 0 when all pass, 1 when one fails; JUnit beside the text") {

@@ -79,7 +79,7 @@ TEST_CASE("a run as JSON") {
 
 TEST_CASE("a course and a table as JSON") {
     const ResultHouse f;
-    const auto course = nlohmann::json::parse(course_json(f.course));
+    const auto course = nlohmann::json::parse(course_json(f.course, find_route_graph(f.course)));
     CHECK(course["places"].size() == 4);
     CHECK(course["tapes"][0]["width_mm"] == 19.0);
     const auto table = nlohmann::json::parse(table_json(f.plan, pattern_tables(f.plan)));

@@ -42,10 +42,10 @@ TEST_CASE("pictures are files of their kind, and the same run draws the same byt
     CHECK(png.starts_with("\x89PNG"));
     CHECK(png_size(png) == std::pair{1280, 800});
     CHECK(draw_run(f.scene, &f.plan, f.run, PictureFormat::png) == png);
-    CHECK(draw_course(f.course, PictureFormat::png) != png);
-    const std::string pdf = draw_course(f.course, PictureFormat::pdf);
+    CHECK(draw_course(f.course, find_route_graph(f.course), PictureFormat::png) != png);
+    const std::string pdf = draw_course(f.course, find_route_graph(f.course), PictureFormat::pdf);
     CHECK(pdf.starts_with("%PDF"));
-    CHECK(draw_course(f.course, PictureFormat::pdf) == pdf);
+    CHECK(draw_course(f.course, find_route_graph(f.course), PictureFormat::pdf) == pdf);
     const std::string svg = draw_run(f.scene, &f.plan, f.run, PictureFormat::svg);
     CHECK(svg.find("<svg") != std::string::npos);
     CHECK(svg.ends_with("</svg>\n"));
@@ -63,5 +63,5 @@ TEST_CASE("a run of own code and a run without looks can be drawn") {
 TEST_CASE("a name that is no UTF-8 gives an error, not half a picture") {
     FernHouse f;
     f.course.name = "\xff\xfe";
-    CHECK_THROWS_AS(draw_course(f.course, PictureFormat::png), InputError);
+    CHECK_THROWS_AS(draw_course(f.course, find_route_graph(f.course), PictureFormat::png), InputError);
 }

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "vast_turn/course/route_graph.hpp"
 #include "vast_turn/plan/pattern_table.hpp"
 #include "vast_turn/sim/run.hpp"
 #include "vast_turn/trial/trip.hpp"
@@ -16,8 +17,15 @@ namespace vast_turn {
 /// from other code.
 std::string trace_csv(const Run& run, const Robot& robot, const Plan* plan);
 
-/// A course: size, places, starts, tapes, markers.
-std::string course_json(const Course& course);
+/// A course: size, places, starts, tapes, markers, and the graph of its lines.
+std::string course_json(const Course& course, const RouteGraph& graph);
+
+/// The graph as GeoJSON (RFC 7946) but for its frame: coordinates are millimetres, x right, y down. Stretches are
+/// LineStrings, nodes Points.
+std::string route_graph_geojson(const Course& course, const RouteGraph& graph);
+
+/// The graph in Graphviz' language; nodes have the position where they lie.
+std::string route_graph_dot(const Course& course, const RouteGraph& graph);
 
 /// Pattern tables of a plan. With a robot each case says what it does.
 std::string table_json(const Plan& plan, const std::vector<HabitTable>& tables, const Robot* robot = nullptr);

@@ -7,6 +7,7 @@
 #include <string>
 #include <string_view>
 
+#include "vast_turn/course/route_graph.hpp"
 #include "vast_turn/plan/pattern_table.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/sense/calibrate.hpp"
@@ -19,8 +20,9 @@ enum class PictureFormat { png, svg, pdf };
 /// The format that a file name ends with (".png", ".svg", ".pdf"), if any.
 std::optional<PictureFormat> picture_format(std::string_view path);
 
-/// The course to scale: surface, places, starts, things, walls.
-std::string draw_course(const Course& course, PictureFormat format);
+/// The course to scale: surface, places, starts, things, walls, and the graph of its lines: a ring at each junction,
+/// a dashed line over each gap.
+std::string draw_course(const Course& course, const RouteGraph& graph, PictureFormat format);
 
 /// A habit's pattern table: for each pattern the array over the line, and an arrow along the way that its
 /// nose takes. `robot` gives track and speeds; null draws with a made-up robot.

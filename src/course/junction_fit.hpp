@@ -1,0 +1,31 @@
+#pragma once
+
+/// Where the lines that come to a junction meet.
+
+#include <vector>
+
+#include "vast_turn/base/geometry.hpp"
+
+namespace vast_turn {
+
+/// The course of a line as it comes to a junction: a parabola over the way from where it is sound, outwards.
+struct Arm {
+    Vec2 at;    ///< where it is sound
+    Vec2 along; ///< outwards there, per mm
+    Vec2 bend;  ///< half of how that changes, per mm; zero when straight
+
+    Vec2 point(double t) const { return at + t * along + (t * t) * bend; }
+    Vec2 heading(double t) const { return along + (2.0 * t) * bend; }
+};
+
+/// By least squares; a straight line where that is as good. Needs at least 2 points.
+Arm fit_arm(const std::vector<Vec2>& outwards);
+
+/// The point nearest to all arms by least squares, prolonged inwards by at most `reach_mm`; `first` where they do not
+/// tell.
+Vec2 meeting_point(const std::vector<Arm>& arms, Vec2 first, double reach_mm);
+
+/// Whether two arms on two sides of a junction are one line that goes through it.
+bool goes_through(const Arm& a, const Arm& b, double aside_mm, double turn_deg);
+
+} // namespace vast_turn
