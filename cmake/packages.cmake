@@ -4,6 +4,7 @@ find_package(Boost REQUIRED)
 find_package(nlohmann_json REQUIRED)
 find_package(pugixml REQUIRED)
 pkg_check_modules(cairo REQUIRED IMPORTED_TARGET cairo)
+pkg_check_modules(rsvg REQUIRED IMPORTED_TARGET librsvg-2.0)
 pkg_check_modules(oniguruma IMPORTED_TARGET oniguruma) # of the tests
 if(VAST_TURN_BUILD_APPS)
   find_package(CLI11 REQUIRED)

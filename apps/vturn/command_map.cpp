@@ -124,6 +124,7 @@ void write_map(const std::string& path, const Course& course, const RouteGraph& 
 
 int show_map(const Streams& streams, const MapCall& options) {
     const Course course = load_course(options.course);
+    streams.err << to_text(course.warnings);
     const RouteGraph graph = find_route_graph(course);
     if (!options.picture.empty()) {
         write_map(options.picture, course, graph);

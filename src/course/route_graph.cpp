@@ -249,9 +249,9 @@ private:
             }
         }
         std::vector<Vec2> path;
-        path.push_back(end_from ? end_of(inner, true, from, line) : from);
+        path.push_back(end_from ? end_of(inner, true, from, to, line) : from);
         path.insert(path.end(), inner.begin(), inner.end());
-        path.push_back(end_to ? end_of(inner, false, to, line) : to);
+        path.push_back(end_to ? end_of(inner, false, to, from, line) : to);
         line.shape.middle = resampled(path, 2.0);
         for (const auto& [is_end, knot, p] :
              {std::tuple{end_from, line.from, path.front()}, std::tuple{end_to, line.to, path.back()}}) {
@@ -261,14 +261,20 @@ private:
         }
     }
 
-    Vec2 end_of(const std::vector<Vec2>& inner, bool begins, Vec2 rough, const Line& line) const {
+    /// Where the line ends, prolonged from its last sound points; from its rough tip when it is too short for that.
+    Vec2 end_of(const std::vector<Vec2>& inner, bool begins, Vec2 rough, Vec2 far, const Line& line) const {
         constexpr std::size_t reach = 6;
-        if (inner.size() <= reach) {
+        Vec2 last = rough;
+        Vec2 before = far;
+        if (inner.size() > reach) {
+            last = begins ? inner.front() : inner.back();
+            before = begins ? inner[reach] : inner[inner.size() - 1 - reach];
+        }
+        const double way = length(last - before);
+        if (way <= 0.0) {
             return rough;
         }
-        const Vec2 last = begins ? inner.front() : inner.back();
-        const Vec2 before = begins ? inner[reach] : inner[inner.size() - 1 - reach];
-        const Vec2 along = 1.0 / length(last - before) * (last - before);
+        const Vec2 along = 1.0 / way * (last - before);
         return last + way_to_rim(mask_, last, along, 3.0 * line.shape.usual_width_mm) * along;
     }
 

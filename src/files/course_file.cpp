@@ -2,11 +2,16 @@
 
 #include <algorithm>
 #include <array>
+#include <filesystem>
+#include <memory>
 #include <set>
 
 #include <fmt/format.h>
 
+#include "files/drawing.hpp"
+#include "files/paint.hpp"
 #include "files/toml_reader.hpp"
+#include "vast_turn/course/drawn.hpp"
 #include "vast_turn/course/svg_path.hpp"
 #include "vast_turn/files/text_file.hpp"
 
@@ -39,18 +44,71 @@ public:
         trips();
         root_.done();
         toml_.finish();
-        paint_surface(course_, cell_mm_);
+        paint();
         return std::move(course_);
     }
 
 private:
+    /// The drawing lies beside the course file; its colours hold where the file gives none.
+    void drawing() {
+        const std::string name = root_.text("drawing", "");
+        const std::optional<double> mm_per_px = root_.optional_number("mm_per_px", {0.001, 1000.0});
+        if (name.empty()) {
+            if (mm_per_px) {
+                root_.fault("mm_per_px", "there is no drawing that this could be the scale of",
+                            "write drawing = \"name.png\"");
+            }
+            return;
+        }
+        const std::filesystem::path path = std::filesystem::path(course_.file).parent_path() / name;
+        drawing_ = read_drawing(path.string(), mm_per_px);
+        course_.warnings = drawing_->warnings();
+    }
+
+    void paint() {
+        paint_surface(course_, cell_mm_, drawing_.get());
+        if (drawing_ == nullptr) {
+            return;
+        }
+        const FoundColours found = find_colours(course_.surface, course_.palette);
+        course_.floor = floor_given_ ? course_.floor : found.floor;
+        course_.line = line_given_ ? course_.line : found.line;
+        course_.surface.beyond = course_.floor;
+        find_tapes_and_markers();
+    }
+
+    void find_tapes_and_markers() {
+        Course drawn = course_; // what is found must not be found again in what the file adds
+        if (!course_.tapes.empty() || !course_.markers.empty()) {
+            drawn.tapes.clear();
+            drawn.markers.clear();
+            paint_surface(drawn, cell_mm_, drawing_.get());
+        }
+        find_markers(drawn);
+        find_tapes(drawn);
+        for (Tape& tape : drawn.tapes) {
+            if (tape.drawn) {
+                course_.tapes.push_back(std::move(tape));
+            }
+        }
+        for (const Marker& marker : drawn.markers) {
+            if (marker.drawn) {
+                course_.markers.push_back(marker);
+            }
+        }
+    }
+
     void board() {
         course_.name = root_.text("name");
-        const Vec2 size = root_.pair("size_mm", {10.0, 32000.0}, std::nullopt);
+        drawing();
+        const std::optional<Vec2> drawn = drawing_ == nullptr ? std::nullopt : std::optional<Vec2>(drawing_->size_mm());
+        const Vec2 size = root_.pair("size_mm", {10.0, 32000.0}, drawn);
+        floor_given_ = root_.has("floor");
         course_.width_mm = size.x;
         course_.height_mm = size.y;
         course_.floor = root_.colour("floor", course_.floor);
         TomlTable line = root_.table("line");
+        line_given_ = line.has("colour");
         course_.line = line.colour("colour", course_.line);
         tape_width_mm_ = line.number("width_mm", tape_width, tape_width_mm_);
         line.done();
@@ -241,6 +299,9 @@ private:
     Course course_;
     double tape_width_mm_ = 19.0;
     double cell_mm_ = 1.0;
+    std::unique_ptr<Drawing> drawing_;
+    bool floor_given_ = false;
+    bool line_given_ = false;
 };
 
 } // namespace

@@ -5,6 +5,8 @@
 #include <cairo.h>
 #include <fmt/format.h>
 
+#include "files/drawing.hpp"
+#include "files/paint.hpp"
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/files/course_file.hpp"
 
@@ -34,6 +36,9 @@ void stroke(cairo_t* c, const std::vector<Vec2>& points, bool closed) {
 }
 
 void paint_tape(cairo_t* c, const Tape& tape) {
+    if (tape.drawn) {
+        return;
+    }
     cairo_set_line_width(c, tape.width_mm);
     cairo_set_line_cap(c, CAIRO_LINE_CAP_BUTT);
     cairo_set_line_join(c, CAIRO_LINE_JOIN_MITER);
@@ -50,6 +55,9 @@ void paint_tape(cairo_t* c, const Tape& tape) {
 }
 
 void paint_marker(cairo_t* c, const Marker& marker) {
+    if (marker.drawn) {
+        return;
+    }
     use(c, marker.rgb);
     cairo_save(c);
     cairo_translate(c, marker.at.x, marker.at.y);
@@ -61,7 +69,9 @@ void paint_marker(cairo_t* c, const Marker& marker) {
 
 } // namespace
 
-void paint_surface(Course& course, double cell_mm) {
+void paint_surface(Course& course, double cell_mm) { paint_surface(course, cell_mm, nullptr); }
+
+void paint_surface(Course& course, double cell_mm, const Drawing* drawing) {
     const double columns = std::ceil(course.width_mm / cell_mm - 1e-9);
     const double rows = std::ceil(course.height_mm / cell_mm - 1e-9);
     if (columns > longest_side || rows > longest_side || columns * rows > most_cells) {
@@ -76,6 +86,9 @@ void paint_surface(Course& course, double cell_mm) {
     use(c, course.floor);
     cairo_paint(c);
     cairo_scale(c, 1.0 / cell_mm, 1.0 / cell_mm);
+    if (drawing != nullptr) {
+        drawing->paint(c);
+    }
     use(c, course.line);
     for (const Tape& tape : course.tapes) {
         paint_tape(c, tape);

@@ -11,6 +11,7 @@
 
 #include "vast_turn/base/colour.hpp"
 #include "vast_turn/base/geometry.hpp"
+#include "vast_turn/base/problem.hpp"
 #include "vast_turn/course/surface.hpp"
 
 namespace vast_turn {
@@ -27,6 +28,7 @@ struct Tape {
     bool closed = false;    ///< the last point is joined to the first
     double width_mm = 19.0;
     std::vector<Gap> gaps;
+    bool drawn = false; ///< found in the course's drawing: the surface shows it already
 };
 
 /// A coloured plate on the board, painted over the tape. A rectangle.
@@ -37,6 +39,7 @@ struct Marker {
     double length_mm = 40.0; ///< along its heading
     double across_mm = 40.0;
     double heading_deg = 0.0;
+    bool drawn = false; ///< found in the course's drawing
 };
 
 /// A named spot. It is visited when the point midway between the wheels comes within the radius.
@@ -119,7 +122,8 @@ struct Course {
     std::vector<Wall> walls;
     std::vector<StartPose> starts;
     std::vector<Trip> trips;
-    Surface surface; ///< filled by whoever paints it (the reader of course files does)
+    std::vector<Problem> warnings; ///< what of its drawing is not drawn, or not as its author may think
+    Surface surface;               ///< filled by whoever paints it (the reader of course files does)
 
     /// The start of this name, or null. With an empty name: the first start, or null.
     const StartPose* find_start(const std::string& start_name) const;

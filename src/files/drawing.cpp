@@ -1,0 +1,19 @@
+#include "files/drawing.hpp"
+
+#include "files/drawing_kinds.hpp"
+#include "vast_turn/files/text_file.hpp"
+
+namespace vast_turn {
+
+std::unique_ptr<Drawing> read_drawing(const std::string& path, std::optional<double> mm_per_px) {
+    const std::string bytes = read_file(path);
+    if (bytes.compare(0, 4, "\x89PNG") == 0) {
+        return read_png_drawing(path, bytes, mm_per_px);
+    }
+    if (bytes.find("<svg") != std::string::npos || bytes.find(":svg") != std::string::npos) {
+        return read_svg_drawing(path, bytes, mm_per_px);
+    }
+    throw InputError(path, "this is neither SVG nor PNG", "save the drawing as one of them");
+}
+
+} // namespace vast_turn
