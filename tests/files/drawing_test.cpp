@@ -209,5 +209,5 @@ TEST_CASE("a robot drives a drawn course: the glass wing, from the west door alo
     options.time_limit_s = 3.0;
     const Run run = drive(scene, plan, options);
     CHECK(run.ending == Ending::time_over); // on the line all the time
-    CHECK(run.way_mm > 200.0); // to and fro: it knows no plates, so it turns at the amber one
+    CHECK(run.way_mm > 200.0);              // to and fro: it knows no plates, so it turns at the amber one
 }
