@@ -76,10 +76,6 @@ Recorded read(const CalibrateCall& call) {
     return out;
 }
 
-bool ends_with(const std::string& text, const std::string& end) {
-    return text.size() >= end.size() && text.compare(text.size() - end.size(), end.size(), end) == 0;
-}
-
 void check_outputs(const CalibrateCall& call) {
     for (const std::string& path : call.outputs) {
         if (!ends_with(path, ".toml") && !ends_with(path, ".csv") && !picture_format(path)) {

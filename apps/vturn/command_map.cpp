@@ -108,10 +108,6 @@ void print_stretches(std::ostream& out, const Course& course, const RouteGraph& 
     print_columns(out, rows, {2});
 }
 
-bool ends_with(const std::string& text, std::string_view end) {
-    return text.size() >= end.size() && text.compare(text.size() - end.size(), end.size(), end) == 0;
-}
-
 void write_map(const std::string& path, const Course& course, const RouteGraph& graph) {
     if (ends_with(path, ".geojson")) {
         write_file(path, route_graph_geojson(course, graph));

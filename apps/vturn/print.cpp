@@ -37,6 +37,10 @@ void print_columns(std::ostream& out, const std::vector<std::vector<std::string>
     }
 }
 
+bool ends_with(const std::string& text, const std::string& end) {
+    return text.size() >= end.size() && text.compare(text.size() - end.size(), end.size(), end) == 0;
+}
+
 PictureFormat format_for(const std::string& path) {
     if (const auto format = picture_format(path)) {
         return *format;

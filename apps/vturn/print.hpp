@@ -37,6 +37,9 @@ std::size_t width_of(const std::string& text);
 void print_columns(std::ostream& out, const std::vector<std::vector<std::string>>& rows,
                    const std::vector<std::size_t>& right = {});
 
+/// Whether a file's name ends so.
+bool ends_with(const std::string& text, const std::string& end);
+
 /// The format of a picture by its name. Throws InputError when it has none.
 vast_turn::PictureFormat format_for(const std::string& path);
 

@@ -1,0 +1,24 @@
+// Any bytes are read as a drawing, SVG or PNG, and painted small.
+#include <cstdint>
+#include <string>
+
+#include <cairo.h>
+
+#include "files/drawing_kinds.hpp"
+
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
+    const std::string bytes(reinterpret_cast<const char*>(data), size);
+    cairo_surface_t* image = cairo_image_surface_create(CAIRO_FORMAT_RGB24, 64, 64);
+    cairo_t* context = cairo_create(image);
+    try {
+        const bool png = bytes.compare(0, 4, "\x89PNG") == 0;
+        const auto drawing = png ? vast_turn::read_png_drawing("fuzz", bytes, 1.3)
+                                 : vast_turn::read_svg_drawing("fuzz", bytes, std::nullopt);
+        cairo_scale(context, 64.0 / drawing->size_mm().x, 64.0 / drawing->size_mm().y);
+        drawing->paint(context);
+    } catch (const vast_turn::InputError&) { // NOLINT(bugprone-empty-catch): refused with a reason
+    }
+    cairo_destroy(context);
+    cairo_surface_destroy(image);
+    return 0;
+}

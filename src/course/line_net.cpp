@@ -1,0 +1,403 @@
+#include "course/line_net.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <tuple>
+
+#include "course/junction_fit.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+class LineFinder {
+public:
+    LineFinder(const Course& course, const RouteGraphOptions& options)
+        : course_(course), options_(options), mask_(line_mask(course)), lines_(net_.lines), knots_(net_.knots) {}
+
+    LineNet run() {
+        take_lines(trace(mask_, thinned(mask_)));
+        merge_near_knots();
+        place_knots();
+        merge_meeting_knots();
+        for (std::size_t i = 0; i < lines_.size(); ++i) {
+            straighten_to_knots(i);
+        }
+        join_corners();
+        bridge_gaps();
+        return std::move(net_);
+    }
+
+private:
+    std::vector<Tip> tips(int knot) const { return net_.tips(knot); }
+
+    void take_lines(SkeletonGraph graph) {
+        constexpr double dirt_mm = 3.0;
+        knots_ = std::move(graph.knots);
+        for (const Branch& branch : graph.branches) {
+            if (branch.gone || branch.points.size() < 2) {
+                continue;
+            }
+            Line line{branch.from, branch.to, measured(mask_, branch.points, branch.from < 0), {}, false};
+            const bool dot_like = (line.ring() || (tips(line.from).empty() && tips(line.to).empty())) &&
+                                  length_of(line.shape.middle) < 6.0;
+            if (line.shape.usual_width_mm >= dirt_mm && !dot_like) {
+                lines_.push_back(std::move(line));
+            }
+        }
+        for (Line& line : lines_) {
+            line.gone = is_hole(line);
+        }
+    }
+
+    /// How many points from a tip on a line's profile is not its own.
+    std::size_t unsound_part(const Tip& tip) const {
+        const LineShape& shape = lines_[tip.line].shape;
+        const std::size_t n = shape.middle.size();
+        const auto at = [&](std::size_t i) { return tip.begins ? i : n - 1 - i; };
+        const double wide = 1.12 * shape.usual_width_mm;
+        std::size_t first = std::min(n - 1, static_cast<std::size_t>(0.4 * shape.usual_width_mm));
+        std::size_t run = 0;
+        for (std::size_t i = first; i < n / 2 && run < 3; ++i) {
+            run = shape.width_mm[at(i)] < wide ? run + 1 : 0;
+            first = run == 1 ? i : first;
+        }
+        return first + 2;
+    }
+
+    /// The points of a line from a tip inwards, where its profile is its own.
+    std::vector<Vec2> sound_part(const Tip& tip) const {
+        const LineShape& shape = lines_[tip.line].shape;
+        const std::size_t n = shape.middle.size();
+        const auto at = [&](std::size_t i) { return tip.begins ? i : n - 1 - i; };
+        const std::size_t first = unsound_part(tip);
+        const auto reach = static_cast<std::size_t>(std::max(15.0, 1.5 * shape.usual_width_mm));
+        std::vector<Vec2> part;
+        for (std::size_t i = first; i < n && i < first + reach && i < n - n / 5; ++i) {
+            part.push_back(shape.middle[at(i)]);
+        }
+        return part;
+    }
+
+    std::vector<Arm> arms(int knot, std::size_t without) const {
+        std::vector<Arm> list;
+        for (const Tip& tip : tips(knot)) {
+            if (tip.line == without) {
+                continue;
+            }
+            const std::vector<Vec2> part = sound_part(tip);
+            if (part.size() >= 4) {
+                list.push_back(fit_arm(part));
+            }
+        }
+        return list;
+    }
+
+    /// A crossing is thinned to two forks with a short line between.
+    void merge_near_knots() {
+        for (bool changed = true; changed;) {
+            changed = false;
+            for (std::size_t i = 0; i < lines_.size(); ++i) {
+                Line& line = lines_[i];
+                if (line.gone || line.ring() || line.from == line.to || tips(line.from).size() < 3 ||
+                    tips(line.to).size() < 3 || !is_one_junction(i)) {
+                    continue;
+                }
+                const int kept = line.from;
+                const int dropped = line.to;
+                line.gone = changed = true;
+                merge(kept, dropped);
+            }
+        }
+    }
+
+    void merge(int kept, int dropped) {
+        Knot& knot = knots_[static_cast<std::size_t>(kept)];
+        knot.at = 0.5 * (knot.at + knots_[static_cast<std::size_t>(dropped)].at);
+        for (Line& line : lines_) {
+            line.from = line.from == dropped ? kept : line.from;
+            line.to = line.to == dropped ? kept : line.to;
+            // a hole in the middle of a junction is no way round
+            line.gone = line.gone || is_hole(line);
+        }
+    }
+
+    /// A small way from a knot to itself round a hole, as butted tapes leave one.
+    bool is_hole(const Line& line) const {
+        if (line.ring() || line.from != line.to) {
+            return false;
+        }
+        double widest = 2.0 * knots_[static_cast<std::size_t>(line.from)].half_width_mm;
+        for (const Tip& tip : tips(line.from)) {
+            widest = std::max(widest, lines_[tip.line].shape.usual_width_mm);
+        }
+        return length_of(line.shape.middle) < 3.0 * widest;
+    }
+
+    /// What was thinned to several knots, but meets in one point, is one junction.
+    void merge_meeting_knots() {
+        bool changed = false;
+        for (int a = 0; a < static_cast<int>(knots_.size()); ++a) {
+            for (int b = a + 1; b < static_cast<int>(knots_.size()); ++b) {
+                const Knot& one = knots_[static_cast<std::size_t>(a)];
+                const Knot& other = knots_[static_cast<std::size_t>(b)];
+                if (length(one.at - other.at) < 1.2 * std::min(one.half_width_mm, other.half_width_mm) &&
+                    tips(a).size() > 2 && tips(b).size() > 2) {
+                    merge(a, b);
+                    changed = true;
+                }
+            }
+        }
+        if (changed) {
+            place_knots();
+        }
+    }
+
+    bool is_one_junction(std::size_t number) const {
+        const Line& line = lines_[number];
+        const double width = 2.0 * std::min(knots_[static_cast<std::size_t>(line.from)].half_width_mm,
+                                            knots_[static_cast<std::size_t>(line.to)].half_width_mm);
+        const double between = length_of(line.shape.middle);
+        if (between < 1.2 * width) {
+            return true;
+        }
+        if (between > 12.0 * width) {
+            return false;
+        }
+        const std::vector<Arm> here = arms(line.from, number);
+        const std::vector<Arm> there = arms(line.to, number);
+        if (here.size() != 2 || there.size() != 2) {
+            return false;
+        }
+        const double aside = 0.35 * width;
+        constexpr double turn_deg = 10.0;
+        const auto through = [&](std::size_t a, std::size_t b) {
+            return goes_through(here[a], there[b], aside, turn_deg);
+        };
+        return (through(0, 0) && through(1, 1)) || (through(0, 1) && through(1, 0));
+    }
+
+    void place_knots() {
+        for (std::size_t k = 0; k < knots_.size(); ++k) {
+            if (tips(static_cast<int>(k)).size() < 2) {
+                continue;
+            }
+            const std::vector<Arm> all = arms(static_cast<int>(k), lines_.size());
+            if (all.size() >= 2) {
+                double reach = 12.0 * knots_[k].half_width_mm;
+                knots_[k].at = meeting_point(all, knots_[k].at, reach);
+            }
+        }
+    }
+
+    /// A line's path ends in its knots; near a junction it goes straight to it, an end is where the line ends.
+    void straighten_to_knots(std::size_t number) {
+        Line& line = lines_[number];
+        if (line.gone || line.ring()) {
+            return;
+        }
+        const double keep_off = 0.9 * line.shape.usual_width_mm;
+        const bool end_from = tips(line.from).size() == 1;
+        const bool end_to = tips(line.to).size() == 1;
+        const Vec2 from = end_from ? line.shape.middle.front() : knots_[static_cast<std::size_t>(line.from)].at;
+        const Vec2 to = end_to ? line.shape.middle.back() : knots_[static_cast<std::size_t>(line.to)].at;
+        std::vector<Vec2> inner;
+        const std::size_t n = line.shape.middle.size();
+        std::size_t first = end_from ? 0 : unsound_part({number, true});
+        std::size_t behind = n - std::min(n, end_to ? 0 : unsound_part({number, false}));
+        if (first >= behind) { // two junctions near to one another
+            first = 0;
+            behind = n;
+        }
+        for (std::size_t i = first; i < behind; ++i) {
+            const Vec2 p = line.shape.middle[i];
+            if (length(p - from) > keep_off && length(p - to) > keep_off) {
+                inner.push_back(p);
+            }
+        }
+        std::vector<Vec2> path;
+        path.push_back(end_from ? end_of(inner, true, from, to, line) : from);
+        path.insert(path.end(), inner.begin(), inner.end());
+        path.push_back(end_to ? end_of(inner, false, to, from, line) : to);
+        line.shape.middle = resampled(path, 2.0);
+        for (const auto& [is_end, knot, p] :
+             {std::tuple{end_from, line.from, path.front()}, std::tuple{end_to, line.to, path.back()}}) {
+            if (is_end) {
+                knots_[static_cast<std::size_t>(knot)].at = p;
+            }
+        }
+    }
+
+    /// Where the line ends, prolonged from its last sound points; from its rough tip when it is too short for that.
+    Vec2 end_of(const std::vector<Vec2>& inner, bool begins, Vec2 rough, Vec2 far, const Line& line) const {
+        constexpr std::size_t reach = 6;
+        Vec2 last = rough;
+        Vec2 before = far;
+        if (inner.size() > reach) {
+            last = begins ? inner.front() : inner.back();
+            before = begins ? inner[reach] : inner[inner.size() - 1 - reach];
+        }
+        const double way = length(last - before);
+        if (way <= 0.0) {
+            return rough;
+        }
+        const Vec2 along = 1.0 / way * (last - before);
+        return last + way_to_rim(mask_, last, along, 3.0 * line.shape.usual_width_mm) * along;
+    }
+
+    void join_corners() {
+        for (int k = 0; k < static_cast<int>(knots_.size()); ++k) {
+            const std::vector<Tip> here = tips(k);
+            if (here.size() == 2) {
+                join(here[0], here[1]);
+            }
+        }
+        for (Line& line : lines_) {
+            line.gone = line.gone || is_hole(line);
+        }
+    }
+
+    struct OpenEnd {
+        int knot = 0;
+        Vec2 at;
+        Vec2 outwards;
+    };
+
+    std::vector<OpenEnd> open_ends() const {
+        std::vector<OpenEnd> list;
+        for (int k = 0; k < static_cast<int>(knots_.size()); ++k) {
+            const std::vector<Tip> here = tips(k);
+            if (here.size() != 1) {
+                continue;
+            }
+            const std::vector<Vec2>& path = lines_[here[0].line].shape.middle;
+            const std::size_t reach = std::min<std::size_t>(path.size() - 1, 8);
+            const Vec2 tip = here[0].begins ? path.front() : path.back();
+            const Vec2 in = here[0].begins ? path[reach] : path[path.size() - 1 - reach];
+            list.push_back({k, tip, 1.0 / std::max(1e-9, length(tip - in)) * (tip - in)});
+        }
+        return list;
+    }
+
+    void bridge_gaps() {
+        const std::vector<OpenEnd> ends = open_ends();
+        struct Pair {
+            double length;
+            std::size_t a;
+            std::size_t b;
+        };
+        std::vector<Pair> pairs;
+        const double least_cos = std::cos(to_radians(options_.widest_turn_deg));
+        for (std::size_t a = 0; a < ends.size(); ++a) {
+            for (std::size_t b = a + 1; b < ends.size(); ++b) {
+                const Vec2 between = ends[b].at - ends[a].at;
+                const double way = length(between);
+                if (way <= options_.longest_bridge_mm && dot(between, ends[a].outwards) >= least_cos * way &&
+                    dot(-1.0 * between, ends[b].outwards) >= least_cos * way) {
+                    pairs.push_back({way, a, b});
+                }
+            }
+        }
+        std::sort(pairs.begin(), pairs.end(), [](const Pair& p, const Pair& q) {
+            return std::tie(p.length, p.a, p.b) < std::tie(q.length, q.a, q.b);
+        });
+        std::vector<bool> taken(ends.size(), false);
+        for (const Pair& pair : pairs) {
+            if (!taken[pair.a] && !taken[pair.b]) {
+                taken[pair.a] = taken[pair.b] = true;
+                const int a = ends[pair.a].knot;
+                const int b = ends[pair.b].knot;
+                const Bridge bridge{0.0, pair.length, colour_between(a, b)};
+                join(tips(a).front(), tips(b).front(), &bridge);
+            }
+        }
+    }
+
+    void join(const Tip& one, const Tip& other, const Bridge* over = nullptr) {
+        Line& first = lines_[one.line];
+        const auto bridge = [&] {
+            if (over != nullptr) {
+                first.bridges.push_back(*over);
+                first.bridges.back().from_mm = length_of(first.shape.middle);
+            }
+        };
+        if (one.line == other.line) { // a ring
+            bridge();
+            if (over != nullptr) {
+                first.shape.middle.push_back(first.shape.middle.front());
+            }
+            first.from = first.to = -1;
+            return;
+        }
+        Line& second = lines_[other.line];
+        if (one.begins) {
+            turn_round(first);
+        }
+        if (!other.begins) {
+            turn_round(second);
+        }
+        bridge();
+        const double begun = length_of(first.shape.middle) + (over == nullptr ? 0.0 : over->length_mm);
+        for (Bridge behind : second.bridges) {
+            behind.from_mm += begun;
+            first.bridges.push_back(behind);
+        }
+        const auto append = [](auto& to, const auto& from, std::size_t skip) {
+            to.insert(to.end(), from.begin() + static_cast<std::ptrdiff_t>(skip), from.end());
+        };
+        append(first.shape.middle, second.shape.middle, over == nullptr ? 1 : 0);
+        append(first.shape.width_mm, second.shape.width_mm, 0);
+        first.to = second.to;
+        second.gone = true;
+    }
+
+    static void turn_round(Line& line) {
+        std::swap(line.from, line.to);
+        const double total = length_of(line.shape.middle);
+        std::reverse(line.shape.middle.begin(), line.shape.middle.end());
+        std::reverse(line.shape.width_mm.begin(), line.shape.width_mm.end());
+        for (Bridge& bridge : line.bridges) {
+            bridge.from_mm = total - bridge.from_mm - bridge.length_mm;
+        }
+        std::reverse(line.bridges.begin(), line.bridges.end());
+    }
+
+    std::string colour_between(int a, int b) const {
+        const Vec2 middle = 0.5 * (knots_[static_cast<std::size_t>(a)].at + knots_[static_cast<std::size_t>(b)].at);
+        const auto marker = std::find_if(course_.markers.begin(), course_.markers.end(),
+                                         [&](const Marker& m) { return covers(m, middle); });
+        return marker == course_.markers.end() ? std::string{} : marker->colour;
+    }
+
+    static bool covers(const Marker& marker, Vec2 p) {
+        const Vec2 ahead = direction(marker.heading_deg);
+        const Vec2 d = p - marker.at;
+        return std::abs(dot(d, ahead)) <= 0.5 * marker.length_mm && std::abs(cross(d, ahead)) <= 0.5 * marker.across_mm;
+    }
+
+    const Course& course_;
+    const RouteGraphOptions& options_;
+    LineMask mask_;
+    LineNet net_;
+    std::vector<Line>& lines_;
+    std::vector<Knot>& knots_;
+};
+
+} // namespace
+
+std::vector<Tip> LineNet::tips(int knot) const {
+    std::vector<Tip> list;
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+        if (!lines[i].gone && lines[i].from == knot) {
+            list.push_back({i, true});
+        }
+        if (!lines[i].gone && lines[i].to == knot) {
+            list.push_back({i, false});
+        }
+    }
+    return list;
+}
+
+LineNet find_lines(const Course& course, const RouteGraphOptions& options) { return LineFinder(course, options).run(); }
+
+} // namespace vast_turn
