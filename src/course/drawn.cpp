@@ -162,7 +162,8 @@ void find_markers(Course& course) {
         while (!open.empty()) {
             const std::size_t at = open.back();
             open.pop_back();
-            moments.add(static_cast<double>(at % columns), static_cast<double>(at / columns));
+            const std::size_t row = at / columns;
+            moments.add(static_cast<double>(at - row * columns), static_cast<double>(row));
             const auto reach = [&](bool inside, std::size_t there) {
                 if (inside && patch[there] == colour) {
                     patch[there] = -1;

@@ -77,7 +77,9 @@ std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step) {
 double way_to_rim(const LineMask& mask, Vec2 from, Vec2 along, double most) {
     constexpr double step = 0.5;
     double before = mask.at(from);
-    for (double s = step; s <= most; s += step) {
+    const int steps = static_cast<int>(most / step);
+    for (int i = 1; i <= steps; ++i) {
+        const double s = step * i;
         const double here = mask.at(from + s * along);
         if (here < 0.5) {
             return before >= 0.5 ? s - step * (0.5 - here) / (before - here) : 0.0;
