@@ -11,7 +11,9 @@
 #include <benchmark/benchmark.h>
 
 #include "decide.hpp"
+#include "graph.hpp"
 #include "loop.hpp"
+#include "vast_turn/course/route_graph.hpp"
 #include "vast_turn/files/plan_file.hpp"
 
 namespace {
@@ -103,6 +105,15 @@ int main(int argc, char** argv) {
     const bench::HandWritten by_hand;
     benchmark::RegisterBenchmark("plan_look", decide<vast_turn::Mind>, std::cref(mind), std::cref(looks));
     benchmark::RegisterBenchmark("by_hand_look", decide<bench::HandWritten>, std::cref(by_hand), std::cref(looks));
+    const vast_turn::Course table_top = bench::grid_board(2400.0, 1200.0, 240.0);
+    const vast_turn::Course hall = bench::grid_board(10000.0, 10000.0, 640.0);
+    const auto find_graph = [](benchmark::State& state, const vast_turn::Course& course) {
+        for (auto step : state) {
+            benchmark::DoNotOptimize(vast_turn::find_route_graph(course));
+        }
+    };
+    benchmark::RegisterBenchmark("graph_of_2.4x1.2_m", find_graph, std::cref(table_top))->Unit(benchmark::kMillisecond);
+    benchmark::RegisterBenchmark("graph_of_10x10_m", find_graph, std::cref(hall))->Unit(benchmark::kMillisecond);
     Times times;
     benchmark::RunSpecifiedBenchmarks(&times);
     const double plan_ns = times.median("plan_look") / static_cast<double>(looks.size());

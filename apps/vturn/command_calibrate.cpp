@@ -9,7 +9,6 @@
 #include "run_options.hpp"
 #include "vast_turn/files/bench_file.hpp"
 #include "vast_turn/files/calibration_file.hpp"
-#include "vast_turn/files/course_file.hpp"
 #include "vast_turn/files/robot_file.hpp"
 #include "vast_turn/files/text_file.hpp"
 #include "vast_turn/sim/bench.hpp"
@@ -38,12 +37,12 @@ struct Recorded {
     std::string whose;
 };
 
-Recorded simulated(const CalibrateCall& call) {
+Recorded simulated(const Streams& streams, const CalibrateCall& call) {
     if (!call.readings.empty() || !call.robot.empty()) {
         throw InputError("", "--simulate takes the place of readings and --robot",
                          "write vturn calibrate --simulate COURSE ROBOT");
     }
-    const Course course = load_course(call.simulate[0]);
+    const Course course = read_course(streams, call.simulate[0]);
     const Robot robot = load_robot(call.simulate[1]);
     BenchOptions options = call.bench;
     options.faults = parse_faults(call.faults, static_cast<int>(robot.sensors.size()));
@@ -99,7 +98,7 @@ void write_outputs(const CalibrateCall& call, const Recorded& recorded, const Ca
 
 int calibrate_array(const Streams& streams, const CalibrateCall& call) {
     check_outputs(call);
-    const Recorded recorded = call.simulate.empty() ? read(call) : simulated(call);
+    const Recorded recorded = call.simulate.empty() ? read(call) : simulated(streams, call);
     const CalibrationReport report = calibrate(recorded.readings, recorded.facts);
     write_outputs(call, recorded, report);
     if (call.json) {

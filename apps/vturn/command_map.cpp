@@ -6,8 +6,8 @@
 
 #include "commands.hpp"
 #include "print.hpp"
-#include "vast_turn/files/course_file.hpp"
 #include "vast_turn/files/results.hpp"
+#include "vast_turn/files/surface_export.hpp"
 #include "vast_turn/files/text_file.hpp"
 
 namespace vturn {
@@ -19,6 +19,7 @@ namespace {
 struct MapCall {
     std::string course;
     std::string picture;
+    std::string drawing;
     bool json = false;
 };
 
@@ -52,14 +53,6 @@ void print_map(std::ostream& out, const Course& course) {
     print_columns(out, rows);
 }
 
-std::string joined(const std::vector<std::string>& words) {
-    std::string text;
-    for (const std::string& word : words) {
-        text += (text.empty() ? "" : ", ") + word;
-    }
-    return text;
-}
-
 void print_nodes(std::ostream& out, const RouteGraph& graph) {
     std::vector<std::vector<std::string>> rows{{"junction", "kind", "at mm", "ways out, degrees"}};
     for (const Node& node : graph.nodes) {
@@ -67,8 +60,8 @@ void print_nodes(std::ostream& out, const RouteGraph& graph) {
         for (const Exit& exit : node.exits) {
             ways.push_back(fmt::format("{:.0f}", std::fmod(std::round(exit.heading_deg) + 360.0, 360.0)));
         }
-        rows.push_back(
-            {node.name, name_of(node.kind), fmt::format("{:.0f},{:.0f}", node.at.x, node.at.y), joined(ways)});
+        rows.push_back({node.name, name_of(node.kind), fmt::format("{:.0f},{:.0f}", node.at.x, node.at.y),
+                        fmt::format("{}", fmt::join(ways, ", "))});
     }
     out << "\n";
     print_columns(out, rows);
@@ -102,7 +95,7 @@ void print_stretches(std::ostream& out, const Course& course, const RouteGraph& 
              std::isfinite(stretch.tightest_mm) ? fmt::format("{:.0f} mm at {:.0f},{:.0f}", stretch.tightest_mm,
                                                               stretch.tightest_at.x, stretch.tightest_at.y)
                                                 : "straight",
-             joined(on_it)});
+             fmt::format("{}", fmt::join(on_it, ", "))});
     }
     out << "\n";
     print_columns(out, rows, {2});
@@ -118,12 +111,25 @@ void write_map(const std::string& path, const Course& course, const RouteGraph& 
     }
 }
 
+void export_surface(const Streams& streams, const std::string& path, const Course& course) {
+    if (ends_with(path, ".svg")) {
+        write_file(path, surface_svg(course));
+    } else if (ends_with(path, ".png")) {
+        write_file(path, surface_png(course));
+        streams.err << fmt::format("{}: mm_per_px = {:g}\n", path, course.surface.cell_mm);
+    } else {
+        throw InputError(path, "a surface is exported as SVG or PNG", "give the file a name that ends in .svg or .png");
+    }
+}
+
 int show_map(const Streams& streams, const MapCall& options) {
-    const Course course = load_course(options.course);
-    streams.err << to_text(course.warnings);
+    const Course course = read_course(streams, options.course);
     const RouteGraph graph = find_route_graph(course);
     if (!options.picture.empty()) {
         write_map(options.picture, course, graph);
+    }
+    if (!options.drawing.empty()) {
+        export_surface(streams, options.drawing, course);
     }
     if (options.json) {
         streams.out << course_json(course, graph);
@@ -145,8 +151,11 @@ void add_map(CLI::App& app, Streams& streams, int& status) {
     command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
     command->add_option("-o,--output", options->picture,
                         "draw it into this file (.png, .svg or .pdf), or write its lines (.geojson, .dot)");
+    command->add_option("--export", options->drawing,
+                        "write what lies on the floor as a drawing (.svg or .png) that a course file can name");
     command->add_flag("--json", options->json, "print JSON");
-    command->footer("Example:\n  vturn map data/fern-house/fern-house.course.toml -o map.png");
+    command->footer("Example:\n  vturn map data/fern-house/fern-house.course.toml -o map.png\n"
+                    "  vturn map data/fern-house/turns.course.toml --export turns.svg");
     command->callback([options, &streams, &status] { status = show_map(streams, *options); });
 }
 

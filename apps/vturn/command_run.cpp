@@ -6,7 +6,6 @@
 #include "commands.hpp"
 #include "print.hpp"
 #include "run_options.hpp"
-#include "vast_turn/files/course_file.hpp"
 #include "vast_turn/files/plan_file.hpp"
 #include "vast_turn/files/results.hpp"
 #include "vast_turn/files/robot_file.hpp"
@@ -45,7 +44,7 @@ Heard heard_of(const std::string& text) {
 
 int drive_once(const Streams& streams, const RunCall& options) {
     std::vector<Problem> warnings;
-    const Course course = load_course(options.course);
+    const Course course = read_course(streams, options.course);
     const Robot robot = load_robot(options.robot);
     const Plan plan = load_plan(options.plan, &warnings);
     print_warnings(streams, warnings);

@@ -6,7 +6,6 @@
 #include "print.hpp"
 #include "print_trips.hpp"
 #include "run_options.hpp"
-#include "vast_turn/files/course_file.hpp"
 #include "vast_turn/files/plan_file.hpp"
 #include "vast_turn/files/robot_file.hpp"
 #include "vast_turn/files/text_file.hpp"
@@ -28,7 +27,7 @@ struct TripsCall {
 
 int take_trips(const Streams& streams, const TripsCall& options) {
     std::vector<Problem> warnings;
-    const Course course = load_course(options.course);
+    const Course course = read_course(streams, options.course);
     const Robot robot = load_robot(options.robot);
     if (course.trips.empty()) {
         throw InputError(options.course, "the course has no trips to take",

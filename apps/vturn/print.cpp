@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "vast_turn/files/course_file.hpp"
 #include "vast_turn/plan/describe.hpp"
 #include "vast_turn/trial/trip.hpp"
 
@@ -86,6 +87,12 @@ void check_fit(const Plan& plan, const Robot& robot) {
                                      robot.name, robot.sensors.size()),
                          "use a robot and a plan that belong together");
     }
+}
+
+Course read_course(const Streams& streams, const std::string& path) {
+    Course course = load_course(path);
+    print_warnings(streams, course.warnings);
+    return course;
 }
 
 void print_warnings(const Streams& streams, const std::vector<Problem>& warnings) { streams.err << to_text(warnings); }

@@ -4,7 +4,10 @@
 #include <cmath>
 #include <tuple>
 
+#include <fmt/format.h>
+
 #include "course/junction_fit.hpp"
+#include "vast_turn/base/problem.hpp"
 
 namespace vast_turn {
 
@@ -33,7 +36,15 @@ private:
 
     void take_lines(SkeletonGraph graph) {
         constexpr double dirt_mm = 3.0;
+        constexpr std::size_t most = 100'000; // and the search for pairs of them takes no longer than seconds
+        const auto lines = std::count_if(graph.branches.begin(), graph.branches.end(),
+                                         [](const Branch& branch) { return !branch.gone; });
+        if (static_cast<std::size_t>(lines) > most) {
+            throw InputError(course_.file, fmt::format("the floor shows {} pieces of line: that is noise", lines),
+                             "smooth the picture, or give the colours of floor and line");
+        }
         knots_ = std::move(graph.knots);
+        net_.ends = EndIndex(knots_.size(), lines_);
         for (const Branch& branch : graph.branches) {
             if (branch.gone || branch.points.size() < 2) {
                 continue;
@@ -42,6 +53,11 @@ private:
             const bool dot_like = (line.ring() || (tips(line.from).empty() && tips(line.to).empty())) &&
                                   length_of(line.shape.middle) < 6.0;
             if (line.shape.usual_width_mm >= dirt_mm && !dot_like) {
+                for (const int knot : {line.from, line.to}) {
+                    if (knot >= 0) {
+                        net_.ends.add(knot, lines_.size());
+                    }
+                }
                 lines_.push_back(std::move(line));
             }
         }
@@ -114,11 +130,14 @@ private:
     void merge(int kept, int dropped) {
         Knot& knot = knots_[static_cast<std::size_t>(kept)];
         knot.at = 0.5 * (knot.at + knots_[static_cast<std::size_t>(dropped)].at);
-        for (Line& line : lines_) {
+        for (const std::size_t i : net_.ends.at(dropped)) {
+            Line& line = lines_[i];
             line.from = line.from == dropped ? kept : line.from;
             line.to = line.to == dropped ? kept : line.to;
-            // a hole in the middle of a junction is no way round
-            line.gone = line.gone || is_hole(line);
+            net_.ends.add(kept, i);
+        }
+        for (const std::size_t i : net_.ends.at(kept)) { // a hole in the middle of a junction is no way round
+            lines_[i].gone = lines_[i].gone || is_hole(lines_[i]);
         }
     }
 
@@ -136,9 +155,17 @@ private:
 
     /// What was thinned to several knots, but meets in one point, is one junction.
     void merge_meeting_knots() {
+        std::vector<int> junctions;
+        for (int k = 0; k < static_cast<int>(knots_.size()); ++k) {
+            if (tips(k).size() > 2) {
+                junctions.push_back(k);
+            }
+        }
         bool changed = false;
-        for (int a = 0; a < static_cast<int>(knots_.size()); ++a) {
-            for (int b = a + 1; b < static_cast<int>(knots_.size()); ++b) {
+        for (auto first = junctions.begin(); first != junctions.end(); ++first) {
+            for (auto second = first + 1; second != junctions.end(); ++second) {
+                const int a = *first;
+                const int b = *second;
                 const Knot& one = knots_[static_cast<std::size_t>(a)];
                 const Knot& other = knots_[static_cast<std::size_t>(b)];
                 if (length(one.at - other.at) < 1.2 * std::min(one.half_width_mm, other.half_width_mm) &&
@@ -348,6 +375,9 @@ private:
         append(first.shape.middle, second.shape.middle, over == nullptr ? 1 : 0);
         append(first.shape.width_mm, second.shape.width_mm, 0);
         first.to = second.to;
+        if (first.to >= 0) {
+            net_.ends.add(first.to, one.line);
+        }
         second.gone = true;
     }
 
@@ -387,7 +417,7 @@ private:
 
 std::vector<Tip> LineNet::tips(int knot) const {
     std::vector<Tip> list;
-    for (std::size_t i = 0; i < lines.size(); ++i) {
+    for (const std::size_t i : ends.at(knot)) {
         if (!lines[i].gone && lines[i].from == knot) {
             list.push_back({i, true});
         }

@@ -30,6 +30,7 @@ struct Tip {
 struct LineNet {
     std::vector<Knot> knots;
     std::vector<Line> lines;
+    EndIndex ends;
 
     /// The ends of lines at a knot.
     std::vector<Tip> tips(int knot) const;

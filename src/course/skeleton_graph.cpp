@@ -26,6 +26,7 @@ public:
                 ring(at);
             }
         }
+        graph_.ends = EndIndex(graph_.knots.size(), graph_.branches);
         return std::move(graph_);
     }
 
@@ -145,7 +146,7 @@ private:
 /// The two branch ends at a knot of two; index and whether the branch begins there.
 std::vector<std::pair<std::size_t, bool>> ends_at(const SkeletonGraph& graph, int knot) {
     std::vector<std::pair<std::size_t, bool>> list;
-    for (std::size_t i = 0; i < graph.branches.size(); ++i) {
+    for (const std::size_t i : graph.ends.at(knot)) {
         const Branch& branch = graph.branches[i];
         if (branch.gone) {
             continue;
@@ -210,7 +211,8 @@ double length_of(const std::vector<Vec2>& points) {
 
 int SkeletonGraph::degree(int knot) const {
     int count = 0;
-    for (const Branch& branch : branches) {
+    for (const std::size_t i : ends.at(knot)) {
+        const Branch& branch = branches[i];
         count += branch.gone ? 0 : (branch.from == knot ? 1 : 0) + (branch.to == knot ? 1 : 0);
     }
     return count;
@@ -235,6 +237,7 @@ void join_through(SkeletonGraph& graph) {
         a.mean_half_width_mm = (a.mean_half_width_mm * cells_a + b.mean_half_width_mm * cells_b) / (cells_a + cells_b);
         a.points.insert(a.points.end(), b.points.begin() + 1, b.points.end());
         a.to = b.to;
+        graph.ends.add(a.to, ends[0].first);
         b.gone = true;
     }
 }

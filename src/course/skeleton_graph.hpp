@@ -2,6 +2,7 @@
 
 /// The skeleton as nodes and branches, not yet refined.
 
+#include <algorithm>
 #include <vector>
 
 #include "course/thinning.hpp"
@@ -22,9 +23,40 @@ struct Knot {
     bool corner = false;        ///< a spur was taken off
 };
 
+/// Which items (branches, lines) may end at each knot, so that nobody looks through all of them. It only grows: whoever
+/// asks sees whether an item still does.
+class EndIndex {
+public:
+    EndIndex() = default;
+    template <class Item> EndIndex(std::size_t knots, const std::vector<Item>& items) : at_(knots) {
+        for (std::size_t i = 0; i < items.size(); ++i) {
+            for (const int knot : {items[i].from, items[i].to}) {
+                if (knot >= 0) {
+                    add(knot, i);
+                }
+            }
+        }
+    }
+
+    void add(int knot, std::size_t item) {
+        std::vector<std::size_t>& list = at_[static_cast<std::size_t>(knot)];
+        const auto place = std::lower_bound(list.begin(), list.end(), item);
+        if (place == list.end() || *place != item) {
+            list.insert(place, item);
+        }
+    }
+
+    /// Ascending.
+    const std::vector<std::size_t>& at(int knot) const { return at_[static_cast<std::size_t>(knot)]; }
+
+private:
+    std::vector<std::vector<std::size_t>> at_;
+};
+
 struct SkeletonGraph {
     std::vector<Knot> knots;
     std::vector<Branch> branches;
+    EndIndex ends;
 
     int degree(int knot) const;
 };

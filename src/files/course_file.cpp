@@ -52,16 +52,21 @@ private:
     /// The drawing lies beside the course file; its colours hold where the file gives none.
     void drawing() {
         const std::string name = root_.text("drawing", "");
-        const std::optional<double> mm_per_px = root_.optional_number("mm_per_px", {0.001, 1000.0});
+        DrawingKeys keys;
+        keys.mm_per_px = root_.optional_number("mm_per_px", {0.001, 1000.0});
+        if (root_.has("even_light")) {
+            keys.even_light = root_.flag("even_light", false);
+        }
         if (name.empty()) {
-            if (mm_per_px) {
-                root_.fault("mm_per_px", "there is no drawing that this could be the scale of",
-                            "write drawing = \"name.png\"");
+            for (const char* key : {"mm_per_px", "even_light"}) {
+                if (root_.has(key)) {
+                    root_.fault(key, "there is no drawing that this could be about", "write drawing = \"name.png\"");
+                }
             }
             return;
         }
         const std::filesystem::path path = std::filesystem::path(course_.file).parent_path() / name;
-        drawing_ = read_drawing(path.string(), mm_per_px);
+        drawing_ = read_drawing(path.string(), keys);
         course_.warnings = drawing_->warnings();
     }
 

@@ -5,13 +5,13 @@
 
 namespace vast_turn {
 
-std::unique_ptr<Drawing> read_drawing(const std::string& path, std::optional<double> mm_per_px) {
+std::unique_ptr<Drawing> read_drawing(const std::string& path, const DrawingKeys& keys) {
     const std::string bytes = read_file(path);
     if (bytes.compare(0, 4, "\x89PNG") == 0) {
-        return read_png_drawing(path, bytes, mm_per_px);
+        return read_png_drawing(path, bytes, keys);
     }
     if (bytes.find("<svg") != std::string::npos || bytes.find(":svg") != std::string::npos) {
-        return read_svg_drawing(path, bytes, mm_per_px);
+        return read_svg_drawing(path, bytes, keys);
     }
     throw InputError(path, "this is neither SVG nor PNG", "save the drawing as one of them");
 }

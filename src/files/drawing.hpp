@@ -33,8 +33,13 @@ protected:
     std::vector<Problem> warnings_;
 };
 
-/// Reads a drawing by what is in it, not by its name. `mm_per_px` is needed for a PNG, and for an SVG without
-/// physical units. Throws InputError.
-std::unique_ptr<Drawing> read_drawing(const std::string& path, std::optional<double> mm_per_px);
+/// What the course file says about its drawing.
+struct DrawingKeys {
+    std::optional<double> mm_per_px; ///< needed for a PNG, and for an SVG without physical units
+    std::optional<bool> even_light;  ///< of a PNG; when not given, uneven light is left and told
+};
+
+/// Reads a drawing by what is in it, not by its name. Throws InputError.
+std::unique_ptr<Drawing> read_drawing(const std::string& path, const DrawingKeys& keys);
 
 } // namespace vast_turn

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "files/drawing_kinds.hpp"
+#include "vast_turn/course/even_light.hpp"
 
 namespace vast_turn {
 
@@ -43,7 +44,7 @@ double big_endian(const std::string& bytes, std::size_t at) {
 
 class PngDrawing : public Drawing {
 public:
-    PngDrawing(std::string path, const std::string& bytes, double mm_per_px)
+    PngDrawing(std::string path, const std::string& bytes, double mm_per_px, std::optional<bool> even_light)
         : path_(std::move(path)), mm_per_px_(mm_per_px) {
         // The size is looked at before room is made for it.
         constexpr std::size_t header = 24;
@@ -63,6 +64,7 @@ public:
             throw InputError(path_, fmt::format("this PNG cannot be read: {}", cairo_status_to_string(status)),
                              "it is cut off or damaged: save it anew");
         }
+        see_light(even_light);
     }
 
     Vec2 size_mm() const override {
@@ -83,6 +85,57 @@ public:
     }
 
 private:
+    /// Evens the light out when asked to; tells of it when nothing was said.
+    void see_light(std::optional<bool> even_light) {
+        if (!even_light) {
+            constexpr double uneven = 0.8;
+            const double evenness = light_evenness(pixels());
+            if (evenness < uneven) {
+                warnings_.push_back(
+                    {Severity::warning,
+                     {path_, 0, 0, 1, {}},
+                     fmt::format("the light is uneven: the darkest floor has {:.0f} % of the brightest",
+                                 100.0 * evenness),
+                     "write even_light = true beside drawing if this is a photograph, false if the floor is so"});
+            }
+        } else if (*even_light) {
+            Surface even = pixels();
+            even_out_light(even);
+            put_back(even);
+        }
+    }
+
+    std::size_t width() const { return static_cast<std::size_t>(cairo_image_surface_get_width(image_.get())); }
+
+    std::uint32_t* row(int y) const {
+        return reinterpret_cast<std::uint32_t*>(cairo_image_surface_get_data(image_.get()) +
+                                                static_cast<std::ptrdiff_t>(y) *
+                                                    cairo_image_surface_get_stride(image_.get()));
+    }
+
+    Surface pixels() const {
+        cairo_surface_flush(image_.get());
+        Surface surface;
+        surface.columns = cairo_image_surface_get_width(image_.get());
+        surface.rows = cairo_image_surface_get_height(image_.get());
+        surface.cell_mm = mm_per_px_;
+        for (int y = 0; y < surface.rows; ++y) {
+            surface.cells.insert(surface.cells.end(), row(y), row(y) + width());
+        }
+        return surface;
+    }
+
+    void put_back(const Surface& surface) {
+        constexpr std::uint32_t opaqueness = 0xFF000000U;
+        for (int y = 0; y < surface.rows; ++y) {
+            const std::uint32_t* from = surface.cells.data() + static_cast<std::size_t>(y) * width();
+            std::transform(from, from + width(), row(y), row(y), [](std::uint32_t colour, std::uint32_t before) {
+                return (before & opaqueness) | (colour & ~opaqueness);
+            });
+        }
+        cairo_surface_mark_dirty(image_.get());
+    }
+
     std::string path_;
     double mm_per_px_;
     std::unique_ptr<cairo_surface_t, FreeImage> image_;
@@ -90,13 +143,12 @@ private:
 
 } // namespace
 
-std::unique_ptr<Drawing> read_png_drawing(const std::string& path, const std::string& bytes,
-                                          std::optional<double> mm_per_px) {
-    if (!mm_per_px) {
+std::unique_ptr<Drawing> read_png_drawing(const std::string& path, const std::string& bytes, const DrawingKeys& keys) {
+    if (!keys.mm_per_px) {
         throw InputError(path, "how large is a pixel of this PNG?",
                          "write mm_per_px beside drawing in the course file");
     }
-    return std::make_unique<PngDrawing>(path, bytes, *mm_per_px);
+    return std::make_unique<PngDrawing>(path, bytes, *keys.mm_per_px, keys.even_light);
 }
 
 } // namespace vast_turn

@@ -190,9 +190,11 @@ private:
 
 } // namespace
 
-std::unique_ptr<Drawing> read_svg_drawing(const std::string& path, const std::string& bytes,
-                                          std::optional<double> mm_per_px) {
-    return std::make_unique<SvgDrawing>(path, bytes, mm_per_px);
+std::unique_ptr<Drawing> read_svg_drawing(const std::string& path, const std::string& bytes, const DrawingKeys& keys) {
+    if (keys.even_light) {
+        throw InputError(path, "the light on an SVG cannot be evened out", "remove even_light: it is for photographs");
+    }
+    return std::make_unique<SvgDrawing>(path, bytes, keys.mm_per_px);
 }
 
 } // namespace vast_turn

@@ -57,6 +57,7 @@ void draw_list(Canvas& canvas, const Course& course, const RouteGraph& graph) {
     const double x = page_width - course_side;
     double y = course_head + 24.0;
     const auto fits = [&] { return y < page_height - page_margin; };
+    int left_out = 0;
     const auto heading = [&](const std::string& words) {
         if (fits()) {
             canvas.text({x, y}, words, {14.0, ink::text, Align::left, true});
@@ -67,6 +68,8 @@ void draw_list(Canvas& canvas, const Course& course, const RouteGraph& graph) {
         if (fits()) {
             canvas.text({x, y}, canvas.fitted(left, 160.0, {13.0}), {13.0});
             canvas.text({page_width - page_margin, y}, right, {12.0, ink::faint, Align::right, false, true});
+        } else {
+            ++left_out;
         }
         y += 19.0;
     };
@@ -93,6 +96,10 @@ void draw_list(Canvas& canvas, const Course& course, const RouteGraph& graph) {
         row(graph.nodes[static_cast<std::size_t>(stretch.from)].name + " - " +
                 graph.nodes[static_cast<std::size_t>(stretch.to)].name,
             fmt::format("{:.0f} mm", stretch.length_mm));
+    }
+    if (left_out > 0) {
+        canvas.text({x, page_height - 20.0}, fmt::format("and {} more, listed by vturn map", left_out),
+                    {12.0, ink::faint});
     }
 }
 

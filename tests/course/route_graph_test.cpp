@@ -8,6 +8,7 @@
 
 #include "course/random_course.hpp"
 #include "support/fixtures.hpp"
+#include "vast_turn/base/noise.hpp"
 #include "vast_turn/files/course_file.hpp"
 
 using namespace vast_turn;
@@ -280,4 +281,17 @@ TEST_CASE("random courses are found again: the rates that docs/simulation.md sta
     CHECK(sum.missed <= static_cast<int>(nodes / 300));
     CHECK(sum.added <= static_cast<int>(1 + nodes / 100));
     CHECK(sum.stretches <= static_cast<int>(stretches / 100));
+}
+
+TEST_CASE("noise instead of lines is refused in bounded time, and says what to do") {
+    Course course;
+    course.width_mm = course.height_mm = 2000.0;
+    course.surface.columns = course.surface.rows = 2000;
+    for (std::uint64_t i = 0; i < 4'000'000; ++i) {
+        const bool dark = random_draw(7, Stream::bench_hand, i)[0] < 0x8000;
+        course.surface.cells.push_back(dark ? 0x1B1B1BU : 0xEDEAE2U);
+    }
+    const std::string fault = fixtures::message_of([&] { find_route_graph(course); });
+    CHECK(fault.find("pieces of line: that is noise") != std::string::npos);
+    CHECK(fault.find("smooth the picture") != std::string::npos);
 }

@@ -4,7 +4,7 @@
 #include <cairo.h>
 #include <doctest/doctest.h>
 
-#include "support/fixtures.hpp"
+#include "support/drawn_course.hpp"
 #include "vast_turn/course/route_graph.hpp"
 #include "vast_turn/files/course_file.hpp"
 #include "vast_turn/files/plan_file.hpp"
@@ -13,34 +13,11 @@
 #include "vast_turn/sim/run.hpp"
 
 using namespace vast_turn;
+using fixtures::DrawnCourse;
+using fixtures::largest_difference;
+using fixtures::svg_head;
 
 namespace {
-
-constexpr const char* svg_head =
-    "<svg xmlns=\"http://www.w3.org/2000/svg\" xmlns:xlink=\"http://www.w3.org/1999/xlink\" ";
-
-/// A course file beside a drawing, both in a folder of their own.
-struct DrawnCourse {
-    fixtures::Folder folder;
-    std::string drawing;
-
-    Course load(const std::string& name, const std::string& more = {}) const {
-        write_file(folder.file("c.course.toml"), "name = \"c\"\ndrawing = \"" + name + "\"\n" + more);
-        return load_course(folder.file("c.course.toml"));
-    }
-    Course svg(const std::string& attributes, const std::string& body, const std::string& more = {}) const {
-        write_file(folder.file("d.svg"), svg_head + attributes + ">" + body + "</svg>");
-        return load("d.svg", more);
-    }
-    std::string fault(const std::string& name, const std::string& more = {}) const {
-        try {
-            load(name, more);
-        } catch (const InputError& e) {
-            return e.what();
-        }
-        return {};
-    }
-};
 
 /// The surface of tape in the course file, to compare with.
 Course by_tape() {
@@ -50,16 +27,6 @@ Course by_tape() {
     course.tapes.push_back({{{40.0, 150.0}, {460.0, 150.0}}, false, 19.0, {}, false});
     paint_surface(course, 0.5);
     return course;
-}
-
-int largest_difference(const Course& a, const Course& b) {
-    REQUIRE(a.surface.cells.size() == b.surface.cells.size());
-    int most = 0;
-    for (std::size_t i = 0; i < a.surface.cells.size(); ++i) {
-        most = std::max(
-            most, std::abs(static_cast<int>(a.surface.cells[i] & 255U) - static_cast<int>(b.surface.cells[i] & 255U)));
-    }
-    return most;
 }
 
 const char* const floor_and_line = "<rect width='500' height='300' fill='#EDEAE2'/>"
@@ -178,11 +145,10 @@ TEST_CASE("what of a drawing is not drawn is told; drawings without size, too la
         write_file(d.folder.file("x.svg"), text);
         CHECK(d.fault("x.svg", more).find(why) != std::string::npos);
     };
-    refused(std::string(svg_head) + "/>", "", "neither a size nor a viewBox");
-    refused(std::string(svg_head) + "viewBox='0 0 9 9'/>", "", "no size in mm");
-    refused(std::string(svg_head) + "width='90mm' height='90mm'/>", "mm_per_px = 2\n",
-            "says itself that it is 90 x 90 mm");
-    refused(std::string(svg_head) + "width='9e30mm' height='90mm'/>", "", "is no course");
+    refused(svg_head + "/>", "", "neither a size nor a viewBox");
+    refused(svg_head + "viewBox='0 0 9 9'/>", "", "no size in mm");
+    refused(svg_head + "width='90mm' height='90mm'/>", "mm_per_px = 2\n", "says itself that it is 90 x 90 mm");
+    refused(svg_head + "width='9e30mm' height='90mm'/>", "", "is no course");
     refused("<svg <", "", "cannot be drawn");
     refused("hello", "", "neither SVG nor PNG");
     CHECK(d.fault("nowhere.svg").find("nowhere.svg") != std::string::npos);
@@ -198,10 +164,6 @@ TEST_CASE("what of a drawing is not drawn is told; drawings without size, too la
 
 TEST_CASE("a robot drives a drawn course: the glass wing, from the west door along the aisle") {
     const Course course = load_course("data/fern-house/glass-wing.course.toml");
-    const RouteGraph graph = find_route_graph(course);
-    CHECK(std::count_if(graph.nodes.begin(), graph.nodes.end(), [](const Node& n) { return n.exits.size() == 3; }) ==
-          10);
-    CHECK(course.markers.size() == 3);
     const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
     const Scene scene(course, robot);
     const Plan plan = load_plan("data/fern-house/plans/five-pid.plan");
@@ -210,4 +172,66 @@ TEST_CASE("a robot drives a drawn course: the glass wing, from the west door alo
     const Run run = drive(scene, plan, options);
     CHECK(run.ending == Ending::time_over); // on the line all the time
     CHECK(run.way_mm > 200.0);              // to and fro: it knows no plates, so it turns at the amber one
+}
+
+TEST_CASE("a photograph under uneven light is warned of, and evened out when asked to") {
+    const DrawnCourse d;
+    cairo_surface_t* image = cairo_image_surface_create(CAIRO_FORMAT_RGB24, 500, 300);
+    cairo_t* c = cairo_create(image);
+    const auto slope = [&](double light) {
+        cairo_pattern_t* pattern = cairo_pattern_create_linear(0.0, 0.0, 500.0, 0.0);
+        cairo_pattern_add_color_stop_rgb(pattern, 0.0, light, light, light);
+        cairo_pattern_add_color_stop_rgb(pattern, 1.0, 0.35 * light, 0.35 * light, 0.35 * light);
+        cairo_set_source(c, pattern);
+        cairo_pattern_destroy(pattern);
+    };
+    slope(0.92);
+    cairo_paint(c);
+    slope(0.1);
+    cairo_rectangle(c, 40.0, 141.0, 420.0, 18.0);
+    cairo_fill(c);
+    REQUIRE(cairo_surface_write_to_png(image, d.folder.file("d.png").c_str()) == CAIRO_STATUS_SUCCESS);
+    cairo_destroy(c);
+    cairo_surface_destroy(image);
+    const Course uneven = d.load("d.png", "mm_per_px = 1\n");
+    REQUIRE(uneven.warnings.size() == 1);
+    CHECK(uneven.warnings[0].message.find("the light is uneven: the darkest floor has ") == 0);
+    CHECK(d.load("d.png", "mm_per_px = 1\neven_light = false\n").warnings.empty());
+    const Course evened = d.load("d.png", "mm_per_px = 1\neven_light = true\n");
+    CHECK(evened.warnings.empty());
+    REQUIRE(evened.tapes.size() == 1);
+    CHECK(length_of(evened.tapes[0]) == doctest::Approx(420.0).epsilon(0.01));
+    CHECK(d.fault("d.svg", "even_light = true\n").find("d.svg") != std::string::npos);
+    write_file(d.folder.file("e.svg"), svg_head + "width='90mm' height='90mm'/>");
+    CHECK(d.fault("e.svg", "even_light = true\n").find("it is for photographs") != std::string::npos);
+}
+
+TEST_CASE(
+    "the glass wing as drawing and as picture: the same graph of many kinds of junction, gaps, drain, three plates") {
+    const Course drawn = load_course("data/fern-house/glass-wing.course.toml");
+    const RouteGraph graph = find_route_graph(drawn);
+    const auto count = [&](NodeKind kind) {
+        return std::count_if(graph.nodes.begin(), graph.nodes.end(), [&](const Node& n) { return n.kind == kind; });
+    };
+    CHECK(count(NodeKind::fork) == 10);
+    CHECK(count(NodeKind::crossing) == 1);
+    CHECK(count(NodeKind::star) == 1);
+    CHECK(count(NodeKind::end) == 5);
+    CHECK(drawn.markers.size() == 3);
+    std::vector<long> bare;
+    for (const Stretch& stretch : graph.stretches) {
+        for (const Bridge& bridge : stretch.bridges) {
+            if (bridge.marker.empty()) {
+                bare.push_back(std::lround(bridge.length_mm));
+            }
+        }
+    }
+    std::sort(bare.begin(), bare.end());
+    CHECK(bare == std::vector<long>{34, 38, 40, 44}); // the first is the drain
+    const RouteGraph scanned = find_route_graph(load_course("data/fern-house/glass-wing-scan.course.toml"));
+    REQUIRE(scanned.nodes.size() == graph.nodes.size());
+    for (std::size_t i = 0; i < graph.nodes.size(); ++i) {
+        CHECK(scanned.nodes[i].name == graph.nodes[i].name);
+        CHECK(length(scanned.nodes[i].at - graph.nodes[i].at) < 0.5);
+    }
 }

@@ -1,4 +1,4 @@
-#include "support/fixtures.hpp"
+#include "support/drawn_course.hpp"
 
 #include <algorithm>
 #include <array>
@@ -129,6 +129,22 @@ std::vector<std::string> Folder::names() const {
     }
     std::sort(list.begin(), list.end());
     return list;
+}
+
+int largest_difference(const Course& a, const Course& b) {
+    if (a.surface.columns != b.surface.columns || a.surface.cells.size() != b.surface.cells.size()) {
+        return 256;
+    }
+    int most = 0;
+    for (std::size_t i = 0; i < a.surface.cells.size(); ++i) {
+        for (const unsigned shift : {0U, 8U, 16U}) {
+            const auto channel = [&](const Course& c) {
+                return static_cast<int>((c.surface.cells[i] >> shift) & 255U);
+            };
+            most = std::max(most, std::abs(channel(a) - channel(b)));
+        }
+    }
+    return most;
 }
 
 } // namespace fixtures

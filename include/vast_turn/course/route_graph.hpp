@@ -77,7 +77,8 @@ struct RouteGraphOptions {
 ///
 /// Lines are thinned to one cell of 1 mm (T. Y. Zhang, C. Y. Suen: A fast parallel algorithm for thinning digital
 /// patterns, Comm. ACM 27, 1984), the skeleton is traced, and each point is then moved to the middle of the
-/// line's profile across. A junction stands where the lines through its arms meet, by least squares.
+/// line's profile across. A junction stands where the lines through its arms meet, by least squares. Throws InputError
+/// when there are more than 100,000 pieces of line: then the surface is noise.
 RouteGraph find_route_graph(const Course& course, const RouteGraphOptions& options = {});
 
 } // namespace vast_turn
