@@ -58,6 +58,7 @@ int run(const std::vector<std::string>& arguments, Streams streams) {
     add_calibrate(app, streams, status);
     add_table(app, streams, status);
     add_ask(app, streams, status);
+    add_vet(app, streams, status);
     add_draw(app, streams, status);
     add_format(app, streams, status);
     add_map(app, streams, status);

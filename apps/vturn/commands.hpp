@@ -18,5 +18,6 @@ void add_map(CLI::App& app, Streams& streams, int& status);
 void add_run(CLI::App& app, Streams& streams, int& status);
 void add_table(CLI::App& app, Streams& streams, int& status);
 void add_trips(CLI::App& app, Streams& streams, int& status);
+void add_vet(CLI::App& app, Streams& streams, int& status);
 
 } // namespace vturn

@@ -18,7 +18,8 @@ const std::map<std::string, Names> may_include = {
     {"robot", {"base", "sense"}},
     {"sim", {"base", "sense", "plan", "course", "robot"}},
     {"trial", {"base", "sense", "plan", "course", "robot", "sim"}},
-    {"files", {"base", "sense", "plan", "course", "robot", "sim", "trial"}},
+    {"vet", {"base", "sense", "plan", "course", "robot", "sim"}},
+    {"files", {"base", "sense", "plan", "course", "robot", "sim", "trial", "vet"}},
     {"view", {"base", "sense", "plan", "course", "robot", "sim", "trial"}},
 };
 

@@ -1,0 +1,71 @@
+#pragma once
+
+/// What is found out about a plan without running it.
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "vast_turn/base/problem.hpp"
+
+namespace vast_turn {
+
+/// How much a finding matters.
+enum class Grade : std::uint8_t {
+    fault, ///< it will go wrong
+    risk,  ///< it goes wrong in some case
+    hint,  ///< worth knowing, or untidy
+};
+
+/// "fault", "risk", "hint".
+const char* name_of(Grade grade);
+
+/// A kind of finding. Its code never changes.
+struct FindingKind {
+    const char* code; ///< "unanswered"
+    Grade grade;
+    const char* title; ///< what is looked for
+    const char* why;   ///< why it matters on the floor, one sentence
+    const char* cure;  ///< what to do, one sentence, where the finding itself does not say it better
+};
+
+/// All kinds, in the order of docs/findings.md.
+const std::vector<FindingKind>& finding_kinds();
+
+/// The kind of this code, or null.
+const FindingKind* find_kind(const std::string& code);
+
+/// One thing found.
+struct Finding {
+    const FindingKind* kind = nullptr;
+    Place place;          ///< in the plan; its line is 0 when it is about the whole plan
+    std::string message;  ///< one sentence, no full stop
+    std::string cure;     ///< what to do here
+    std::string new_line; ///< the changed source line, when one line cures it
+};
+
+/// A finding that a comment of the plan allows.
+struct AllowedFinding {
+    Finding finding;
+    std::string because;
+    int line = 0; ///< of the comment
+};
+
+/// A number worth knowing.
+struct VetFact {
+    std::string what;
+    std::string value;
+};
+
+struct VetReport {
+    std::vector<Finding> findings; ///< by line, then by kind
+    std::vector<AllowedFinding> allowed;
+    std::vector<VetFact> facts;
+    /// Questions that arithmetic or their size kept from being decided: nothing is claimed about them.
+    std::vector<std::string> undecided;
+
+    /// Findings of this grade.
+    int count(Grade grade) const;
+};
+
+} // namespace vast_turn

@@ -1,0 +1,28 @@
+#pragma once
+
+/// Finds out what can be known of a plan without running it. docs/findings.md lists what is looked for.
+
+#include "vast_turn/course/course.hpp"
+#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/robot/robot.hpp"
+#include "vast_turn/sense/calibrate.hpp"
+#include "vast_turn/vet/finding.hpp"
+
+namespace vast_turn {
+
+/// What a plan is held against. Anything may be missing; what needs it is then not looked for.
+struct VetAgainst {
+    const Robot* robot = nullptr;             ///< with as many line sensors as the plan
+    const Course* course = nullptr;           ///< painted; used with a robot only where it says so
+    const Calibration* calibration = nullptr; ///< of the robot's sensors, left to right
+};
+
+/// Everything that is found, allowed by comments (`// vet: allow CODE because ...` on the line before or at the end of
+/// the line) or known as a number. The same arguments give the same report.
+///
+/// What is said of patterns and rules is exact: it is decided over all patterns together with every other condition as
+/// a free choice, with the relations between comparisons of one quantity. Where arithmetic prevents that, nothing is
+/// claimed and `undecided` says so.
+VetReport vet(const Plan& plan, const VetAgainst& against = {});
+
+} // namespace vast_turn

@@ -1,0 +1,34 @@
+#pragma once
+
+/// A robot and a plan on one ideal bend, without a course: lines and sensors are formulas.
+
+#include <optional>
+
+#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/robot/robot.hpp"
+
+namespace vast_turn::vetting {
+
+/// A straight, an arc and a straight.
+struct Bend {
+    double radius_mm = 0.0; ///< of the line's middle; 0 is a corner
+    double turn_deg = 90.0;
+    double side = 1.0; ///< +1 to the left, -1 to the right
+    double line_mm = 19.0;
+};
+
+/// What part of a round spot lies over a straight line: 0..1. The spot's centre is `aside_mm` from the line's middle.
+double covered(double aside_mm, double line_mm, double spot_mm);
+
+/// Whether the robot comes round the bend without the line leaving its array.
+///
+/// The plan itself decides look by look; wheels follow with their lag, delay and dead band (sim/motion.hpp); a reading
+/// is the part of the spot that the line covers, taken as straight there. No noise, no gaps, no markers; the start
+/// button is held for the first looks. The line has left the array when it is nowhere under it in three looks on end.
+bool holds_bend(const Plan& plan, const Robot& robot, const Bend& bend);
+
+/// The tightest radius of a quarter turn that it holds, like every wider one tried, to 4 %; nothing when it does not
+/// hold 800 mm.
+std::optional<double> tightest_bend(const Plan& plan, const Robot& robot, double side, double line_mm);
+
+} // namespace vast_turn::vetting

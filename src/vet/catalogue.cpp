@@ -1,0 +1,108 @@
+#include <algorithm>
+
+#include "vast_turn/vet/finding.hpp"
+
+namespace vast_turn {
+
+const char* name_of(Grade grade) {
+    switch (grade) {
+    case Grade::fault: return "fault";
+    case Grade::risk: return "risk";
+    case Grade::hint: return "hint";
+    }
+    return "";
+}
+
+const std::vector<FindingKind>& finding_kinds() {
+    static const std::vector<FindingKind> kinds = {
+        // of the plan alone
+        {"unanswered", Grade::risk, "a pattern for which a habit has no rule",
+         "the robot goes on with its last motion, which was meant for another place",
+         "give the pattern a rule, or end the habit with else -> keep"},
+        {"never-acts", Grade::fault, "a rule that can never act",
+         "whoever changes it on the floor sees no difference and looks for the fault elsewhere",
+         "move it above the rules that cover it, or remove it"},
+        {"order-decides", Grade::hint, "two rules of which only their order decides which acts",
+         "at a fork the robot takes the side of the rule that happens to stand first",
+         "swap the rules for the other side, or write a rule for the pattern that both hold in"},
+        {"twin-differs", Grade::risk, "a rule that is not the mirror image of its twin",
+         "the robot follows bends to one side better than to the other", "write both as one rule with mirrored"},
+        {"turns-away", Grade::risk, "a rule that turns away from the line that it sees",
+         "the line leaves the array at once and the robot is lost", "exchange the wheels"},
+        {"sensor-unused", Grade::hint, "a sensor that nothing depends on",
+         "what only this sensor sees, the plan misses", "use it, or write the plan for fewer sensors"},
+        {"item-endless", Grade::fault, "an item of an errand that never ends", "the robot does the same for ever",
+         "correct its till"},
+        {"item-unreachable", Grade::risk, "an item that an errand never comes to", "what it was to do is never done",
+         "remove it, or give what stands before it an end"},
+        {"never-gives-up", Grade::risk, "a search that ends only if the line is found",
+         "with the line out of reach the robot turns until somebody fetches it",
+         "bound it by a turn, a way or a time, and say what is done then"},
+        {"block-unused", Grade::hint, "a block that nothing comes to", "it looks as if the plan did it",
+         "do or become it somewhere, or remove it"},
+        {"let-unused", Grade::hint, "a let that nothing uses", "changing its number on the floor changes nothing",
+         "use it, or remove it"},
+        {"var-unused", Grade::hint, "a var that is never asked for, or never changes",
+         "what it was to remember is forgotten", "use it, set it, or make it a let"},
+        {"marker-unused", Grade::hint, "a marker that no rule asks for",
+         "the robot drives over its plate as over floor", "write a rule for it, or leave it out"},
+        {"marker-repeats", Grade::risk, "a marker that fires again while it is still in view",
+         "one plate counts twice: the turn is made again when it has just been made", "write fresh before the marker"},
+        // with a robot
+        {"one-device", Grade::hint, "line and colour read from one spot in one habit",
+         "a plate under it is read as line or floor too, and both answers come from one look",
+         "let the rules of the plate stand above those of the line, or read them in different habits"},
+        {"step-too-long", Grade::risk, "more way between two looks than the sensors overlook",
+         "whatever is shorter than that way can pass between two looks", "drive slower, or look more often"},
+        {"dead-band", Grade::risk, "a power that does not move the wheel",
+         "the wheel stands where the plan thinks it creeps, so the robot pivots or stops",
+         "use 0, or a power above the dead band"},
+        {"oscillates", Grade::risk, "gains that make the robot swing about the line",
+         "it snakes down straights, loses speed, and loses the line in the next bend",
+         "lower the gain, add a derivative part, look more often or drive slower"},
+        // with a course
+        {"bend-too-tight", Grade::fault, "a bend that the robot does not hold",
+         "the line leaves the array on the outside of the bend",
+         "turn harder on the outermost pattern, or drive slower"},
+        {"line-misfit", Grade::risk, "a line that is too wide or too narrow for the array",
+         "sensors all see line where there is no junction, or the line passes between two of them",
+         "move the sensors, or use other tape"},
+        {"plate-missed", Grade::fault, "a plate that passes between two looks", "the marker is not seen on every pass",
+         "drive slower over plates, look more often, or use larger ones"},
+        {"gap-too-long", Grade::risk, "a gap at which the plan takes the line for lost",
+         "it begins to search where it only had to go on",
+         "wait longer before the search: raise what stands behind lasting"},
+        {"plate-ignored", Grade::hint, "a plate on the course that the plan has no rule for",
+         "the robot sees neither line nor floor there and no marker either", "add it to markers and write a rule"},
+        {"plate-absent", Grade::hint, "a marker of the plan that the course does not have", "its rule waits for ever",
+         "put the plate on the course, or use another plan for it"},
+        {"start-unanswered", Grade::risk, "a start at which the first pattern has no rule",
+         "the robot stands still from the first look on", "move the start, or give the pattern a rule"},
+        // with a calibration
+        {"level-in-noise", Grade::risk, "a line or floor level within the noise of the threshold",
+         "the sensor flickers between line and floor",
+         "calibrate again with more light, or move the sensor nearer to the floor"},
+        {"sensor-dead", Grade::fault, "a dead sensor that a rule depends on", "the patterns of its rules never come",
+         "mend or replace the sensor, and calibrate again"},
+        // of the comments
+        {"allow-idle", Grade::hint, "a comment that allows what is not found",
+         "it hides the finding when it comes back", "remove the comment"},
+        {"allow-unclear", Grade::hint, "a comment that allows nothing because it is not understood",
+         "what it was to allow is reported", "write // vet: allow CODE because REASON"},
+    };
+    return kinds;
+}
+
+const FindingKind* find_kind(const std::string& code) {
+    const std::vector<FindingKind>& kinds = finding_kinds();
+    const auto at =
+        std::find_if(kinds.begin(), kinds.end(), [&](const FindingKind& kind) { return kind.code == code; });
+    return at == kinds.end() ? nullptr : &*at;
+}
+
+int VetReport::count(Grade grade) const {
+    return static_cast<int>(std::count_if(findings.begin(), findings.end(),
+                                          [&](const Finding& finding) { return finding.kind->grade == grade; }));
+}
+
+} // namespace vast_turn

@@ -1,0 +1,65 @@
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "plan/check_types.hpp"
+#include "vet/collector.hpp"
+
+namespace vast_turn::vetting {
+
+namespace {
+
+/// Whether the plan asks this sensor (from 0) for anything.
+bool asks(const Collector& out, std::size_t sensor) {
+    bool found = false;
+    for_each_expression(out.text(), [&](const lang::Expr& whole) {
+        found = found || lang::any_part(whole, [&](const lang::Expr& part) {
+                    if (part.kind == lang::ExprKind::pattern) {
+                        return ((part.mask >> sensor) & 1) != 0;
+                    }
+                    const bool one = part.kind == lang::ExprKind::call && (part.text == "sensor" || part.text == "raw");
+                    return one ? static_cast<std::size_t>(part.args[0].value) == sensor + 1
+                               : part.kind == lang::ExprKind::name &&
+                                     (part.text == "offset" || part.text == "seen" || part.text == "last_side");
+                });
+    });
+    return found;
+}
+
+} // namespace
+
+void check_calibration(Collector& out) {
+    for (std::size_t i = 0; i < out.calibration()->sensors.size(); ++i) {
+        const SensorLevels& levels = out.calibration()->sensors[i];
+        const double contrast = std::abs(levels.line_counts - levels.floor_counts);
+        const double least = 0.02 * std::max({levels.line_counts, levels.floor_counts, 1.0});
+        if (contrast < least) {
+            if (asks(out, i)) {
+                out.add_whole(
+                    "sensor-dead",
+                    fmt::format("sensor {} reads {:g} over line and {:g} over floor: it tells nothing, and the plan "
+                                "asks it",
+                                i + 1, levels.line_counts, levels.floor_counts),
+                    "look at its cable and its lamp, then calibrate again");
+            }
+            continue;
+        }
+        if (out.robot() == nullptr) {
+            continue;
+        }
+        const double noise = out.robot()->sensors[i].noise;
+        constexpr double deviations = 3.0;
+        for (const auto& [what, level] : {std::pair{"floor", 0.0}, {"line", 1.0}}) {
+            const double away = std::abs(level - levels.threshold) * contrast;
+            if (noise > 0.0 && away < deviations * noise) {
+                out.add_whole("level-in-noise",
+                              fmt::format("sensor {}: {} is {:.0f} counts from the threshold, its noise is {:g}", i + 1,
+                                          what, away, noise),
+                              "calibrate again; more light or a sensor nearer to the floor gives more contrast");
+            }
+        }
+    }
+}
+
+} // namespace vast_turn::vetting

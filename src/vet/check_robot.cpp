@@ -1,0 +1,189 @@
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+
+#include <fmt/format.h>
+
+#include "plan/check_types.hpp"
+#include "vast_turn/robot/wheel_speeds.hpp"
+#include "vet/bend_model.hpp"
+#include "vet/collector.hpp"
+#include "vet/loop_model.hpp"
+#include "vet/motions.hpp"
+
+namespace vast_turn::vetting {
+
+namespace {
+
+constexpr double usual_line_mm = 19.0;
+/// A swing that matters on the floor; less is lost in the tape's width (tests/vet/predictions_test.cpp holds it to
+/// runs).
+constexpr double least_swing_mm = 3.0;
+
+double line_of(const Collector& out) {
+    if (out.course() != nullptr && !out.course()->tapes.empty()) {
+        return out.course()->tapes.front().width_mm;
+    }
+    return usual_line_mm;
+}
+
+void steps(Collector& out) {
+    const Robot& robot = *out.robot();
+    const double speed = fastest_pct(out) / 100.0 * robot.top_speed_mm_s;
+    const double step = speed * robot.look_ms / 1000.0;
+    out.fact("fastest forward", fmt::format("{:.0f} mm/s, {:.1f} mm between two looks", speed, step));
+    double closest = HUGE_VAL;
+    for (std::size_t i = 0; i + 1 < robot.sensors.size(); ++i) {
+        closest = std::min(closest, length(robot.sensors[i + 1].at_mm - robot.sensors[i].at_mm));
+    }
+    if (step > closest) {
+        out.add_whole(
+            "step-too-long",
+            fmt::format("it drives {:.1f} mm between two looks, the sensors stand {:.1f} mm apart", step, closest),
+            fmt::format("drive no faster than {:.0f} mm/s, or look every {:.0f} ms", closest / robot.look_ms * 1000.0,
+                        std::floor(closest / speed * 1000.0)));
+    }
+}
+
+void dead_bands(Collector& out) {
+    const Robot& robot = *out.robot();
+    const double band = robot.motors.dead_band_pct;
+    for (const WrittenMotion& motion : written_motions(out)) {
+        std::vector<std::string> wheels;
+        for (const auto& [name, power] :
+             {std::pair{"left", motion.wheels.left_pct}, {"right", motion.wheels.right_pct}}) {
+            if (std::abs(power) > 0.0 && std::abs(power) < band) {
+                wheels.push_back(fmt::format("{:g} percent for the {} wheel", power, name));
+            }
+        }
+        if (!wheels.empty()) {
+            out.add("dead-band", motion.act->span,
+                    fmt::format("{} {} within the dead band of {:g}", fmt::join(wheels, " and "),
+                                wheels.size() == 1 ? "is" : "are", band),
+                    fmt::format("use 0, or at least {:g} percent", band));
+        }
+    }
+}
+
+/// On which radius the middle of the robot turns under these powers; infinite straight on, 0 on the spot.
+double radius_of(const Robot& robot, const Wheels& wheels) {
+    const WheelSpeeds speeds = settled_speeds(robot, {}, wheels.left_pct, wheels.right_pct);
+    const double turn = std::abs(speeds.right_mm_s - speeds.left_mm_s);
+    const double ahead = std::abs(speeds.right_mm_s + speeds.left_mm_s);
+    return turn > 0.0 ? 0.5 * robot.track_mm * ahead / turn : HUGE_VAL;
+}
+
+void bends(Collector& out) {
+    const Robot& robot = *out.robot();
+    for (const WrittenMotion& motion : written_motions(out)) {
+        const double radius = radius_of(robot, motion.wheels);
+        if (motion.rule != nullptr && turn_of(motion.wheels) != 0 && std::isfinite(radius)) {
+            out.fact(fmt::format("line {}: {}", out.line_of(motion.act->span), lang::to_text(*motion.act)),
+                     radius > 0.0 ? fmt::format("turns on {:.0f} mm", radius) : std::string("turns on the spot"));
+        }
+    }
+    const double line = line_of(out);
+    const auto left = tightest_bend(out.plan(), robot, 1.0, line);
+    const auto right = tightest_bend(out.plan(), robot, -1.0, line);
+    const auto told = [](const std::optional<double>& r) {
+        return r ? fmt::format("{:.0f} mm", *r) : std::string("none of 800 mm and less");
+    };
+    out.fact("tightest quarter turn held", fmt::format("{} to the left, {} to the right", told(left), told(right)));
+}
+
+/// The turn of the robot that so many degrees of a wheel make.
+void wheel_turns(Collector& out) {
+    const Robot& robot = *out.robot();
+    for (const WrittenMotion& motion : written_motions(out)) {
+        if (motion.item == nullptr || !motion.item->limit.of_wheel || turn_of(motion.wheels) == 0 ||
+            motion.item->limit.value.kind != lang::ExprKind::constant) {
+            continue;
+        }
+        const WheelSpeeds speeds = settled_speeds(robot, {}, motion.wheels.left_pct, motion.wheels.right_pct);
+        const bool of_left = motion.item->limit.wheel.value > 0.0;
+        const double own = std::abs(of_left ? speeds.left_mm_s : speeds.right_mm_s);
+        const double apart = std::abs(speeds.right_mm_s - speeds.left_mm_s);
+        if (own > 0.0) {
+            const double way = to_radians(motion.item->limit.value.value) * 0.5 * robot.wheel_mm;
+            out.fact(fmt::format("line {}: {}", out.line_of(motion.act->span), lang::to_text(motion.item->limit)),
+                     fmt::format("turns the robot by {:.0f} deg", to_degrees(way * apart / own / robot.track_mm)));
+        }
+    }
+}
+
+void loops(Collector& out) {
+    std::set<std::size_t> told;
+    for (std::size_t i = 0; i < out.text().blocks.size(); ++i) {
+        for (const lang::Rule& rule : out.text().blocks[i].rules) {
+            const lang::Act* motion = motion_among(rule.acts);
+            const auto steering = motion != nullptr ? steering_of(*motion) : std::nullopt;
+            if (!steering || !out.is_reached(i) || rule.is_twin || !told.insert(motion->span.from).second) {
+                continue;
+            }
+            const LoopJudgement loop = judge_loop(*steering, *out.robot(), line_of(out));
+            out.fact(fmt::format("line {}: {}", out.line_of(motion->span), lang::to_text(*motion)),
+                     fmt::format("phase margin {:.0f} deg", loop.phase_margin_deg));
+            if (loop.swing_mm >= least_swing_mm) {
+                out.add(
+                    "oscillates", motion->span,
+                    fmt::format("with this gain, delay and speed it will swing about the line, by some {:.0f} mm each "
+                                "way (phase margin {:.0f} deg)",
+                                loop.swing_mm, loop.phase_margin_deg),
+                    steering->kd > 0.0 ? "lower the gains, look more often or drive slower"
+                                       : "lower the gain, add a derivative part, look more often or drive slower");
+            }
+        }
+    }
+}
+
+/// A colour sensor that looks at the same spot as a line sensor that the same habit asks.
+void devices(Collector& out) {
+    const Robot& robot = *out.robot();
+    for (const ColourSensor& colour : robot.colour_sensors) {
+        for (std::size_t k = 0; k < robot.sensors.size(); ++k) {
+            const LineSensor& line = robot.sensors[k];
+            if (length(colour.at_mm - line.at_mm) > 0.25 * (colour.spot_mm + line.spot_mm)) {
+                continue;
+            }
+            for (std::size_t i = 0; i < out.text().blocks.size(); ++i) {
+                const auto asks = [&](auto predicate) {
+                    const std::vector<lang::Rule>& rules = out.text().blocks[i].rules;
+                    return std::find_if(rules.begin(), rules.end(),
+                                        [&](const lang::Rule& rule) {
+                                            return !rule.is_else && lang::any_part(rule.condition, predicate);
+                                        }) -
+                           rules.begin();
+                };
+                const auto marker = asks([](const lang::Expr& e) { return e.kind == lang::ExprKind::marker; });
+                const auto pattern = asks(
+                    [&](const lang::Expr& e) { return e.kind == lang::ExprKind::pattern && ((e.mask >> k) & 1) != 0; });
+                const auto rules = static_cast<std::ptrdiff_t>(out.text().blocks[i].rules.size());
+                if (out.is_reached(i) && pattern < marker && marker < rules) {
+                    out.add("one-device", out.text().blocks[i].rules[static_cast<std::size_t>(marker)].span,
+                            fmt::format(
+                                "colour sensor `{}` looks where line sensor {} does, and line {} asks the line first",
+                                colour.name, k + 1,
+                                out.line_of(out.text().blocks[i].rules[static_cast<std::size_t>(pattern)].span)),
+                            "put the rules of plates above those of the line");
+                }
+            }
+        }
+    }
+}
+
+} // namespace
+
+void check_robot(Collector& out) {
+    steps(out);
+    dead_bands(out);
+    bends(out);
+    wheel_turns(out);
+    loops(out);
+    devices(out);
+    out.fact("memory on the robot",
+             fmt::format("{} bytes, {} bytes of tables, at most {} steps of the program a look",
+                         out.plan().memory_bytes(), out.plan().table_bytes(), out.plan().tables().code.size()));
+}
+
+} // namespace vast_turn::vetting

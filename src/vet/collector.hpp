@@ -1,0 +1,66 @@
+#pragma once
+
+/// What all the searches of vet share: the plan, where findings go, and small questions about rules.
+
+#include <functional>
+#include <string>
+#include <vector>
+
+#include "plan/call_graph.hpp"
+#include "plan/checked.hpp"
+#include "vast_turn/plan/pattern_table.hpp"
+#include "vast_turn/vet/finding.hpp"
+#include "vast_turn/vet/vet.hpp"
+
+namespace vast_turn::vetting {
+
+class Collector {
+public:
+    Collector(const Plan& plan, const VetAgainst& against, VetReport& report);
+
+    const Plan& plan() const { return plan_; }
+    const lang::CheckedPlan& text() const { return plan_.checked(); }
+    const Robot* robot() const { return against_.robot; }
+    const Course* course() const { return against_.course; }
+    const Calibration* calibration() const { return against_.calibration; }
+
+    /// A finding about a part of the plan's text. The empty span at 0 is the whole plan.
+    void add(const char* code, lang::Span span, std::string message, std::string cure, std::string new_line = {});
+    void add_whole(const char* code, std::string message, std::string cure);
+    void fact(std::string what, std::string value);
+    void undecided(std::string what);
+
+    /// Whether the plan can ever come to this block.
+    bool is_reached(std::size_t block) const { return reached_[block]; }
+
+    /// The line of a span, and the source line with that span replaced.
+    int line_of(lang::Span span) const { return text().source.line_of(span.from); }
+    std::string line_with(lang::Span span, const std::string& replacement) const;
+
+private:
+    const Plan& plan_;
+    const VetAgainst& against_;
+    VetReport& report_;
+    std::vector<bool> reached_;
+};
+
+/// Every expression of the plan, whole: conditions, arguments, limits.
+void for_each_expression(const lang::CheckedPlan& plan, const std::function<void(const lang::Expr&)>& visit);
+
+/// The motion among acts, or null.
+const lang::Act* motion_among(const std::vector<lang::Act>& acts);
+
+/// -1 turns right, 1 left, 0 neither; powers less than 4 percent apart are straight on.
+int turn_of(const Wheels& wheels);
+
+// The searches, one file each.
+void check_patterns(Collector& out); ///< unanswered, rules that never act, order, twins, turning away
+void check_sensors(Collector& out);  ///< sensors that nothing depends on
+void check_errands(Collector& out);  ///< endless and unreachable items, searches that never give up
+void check_names(Collector& out);    ///< blocks, lets, vars, markers that nothing uses
+void check_markers(Collector& out);  ///< markers that fire again and again
+void check_robot(Collector& out);    ///< what the plan asks of a robot
+void check_course(Collector& out);   ///< what a course asks of both
+void check_calibration(Collector& out);
+
+} // namespace vast_turn::vetting

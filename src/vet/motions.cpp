@@ -1,0 +1,89 @@
+#include "vet/motions.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "vet/loop_model.hpp"
+
+namespace vast_turn::vetting {
+
+std::optional<Wheels> constant_motion(const lang::Act& motion) {
+    std::vector<double> v;
+    for (const lang::Expr& arg : motion.args) {
+        const bool minus = arg.kind == lang::ExprKind::unary && arg.text == "-";
+        const lang::Expr& inner = minus ? arg.args[0] : arg;
+        if (inner.kind != lang::ExprKind::constant && inner.kind != lang::ExprKind::side) {
+            return std::nullopt;
+        }
+        v.push_back(minus ? -inner.value : inner.value);
+    }
+    const auto clipped = [](double left, double right) {
+        return Wheels{std::clamp(left, -100.0, 100.0), std::clamp(right, -100.0, 100.0)};
+    };
+    if (motion.name == "wheels") {
+        return clipped(v[0], v[1]);
+    }
+    if (motion.name == "ahead") {
+        return clipped(v[0], v[0]);
+    }
+    if (motion.name == "bend") {
+        return clipped(v[1] - v[0], v[1] + v[0]);
+    }
+    if (motion.name == "pivot") {
+        return v[0] > 0.0 ? clipped(0.0, v[1]) : clipped(v[1], 0.0);
+    }
+    if (motion.name == "rotate") {
+        return clipped(-v[0] * v[1], v[0] * v[1]);
+    }
+    if (motion.name == "still") {
+        return Wheels{};
+    }
+    return std::nullopt;
+}
+
+std::vector<WrittenMotion> written_motions(const Collector& out) {
+    std::vector<WrittenMotion> list;
+    std::set<std::size_t> seen;
+    const auto add = [&](const lang::Act& act, std::size_t block, const lang::Rule* rule, const lang::LaidItem* item) {
+        const auto wheels = act.kind == lang::ActKind::motion ? constant_motion(act) : std::nullopt;
+        if (wheels && seen.insert(act.span.from).second) {
+            list.push_back({&act, *wheels, block, rule, item});
+        }
+    };
+    for (std::size_t i = 0; i < out.text().blocks.size(); ++i) {
+        if (!out.is_reached(i)) {
+            continue;
+        }
+        for (const lang::Rule& rule : out.text().blocks[i].rules) {
+            for (const lang::Act& act : rule.acts) {
+                if (!rule.is_twin) {
+                    add(act, i, &rule, nullptr);
+                }
+            }
+        }
+        for (const lang::LaidItem& item : out.text().blocks[i].items) {
+            if (item.kind == lang::LaidItem::Kind::move) {
+                add(item.act, i, nullptr, &item);
+            }
+        }
+    }
+    return list;
+}
+
+double fastest_pct(const Collector& out) {
+    double fastest = 0.0;
+    for (const WrittenMotion& motion : written_motions(out)) {
+        fastest = std::max(fastest, 0.5 * (motion.wheels.left_pct + motion.wheels.right_pct));
+    }
+    for (const lang::LaidBlock& block : out.text().blocks) {
+        for (const lang::Rule& rule : block.rules) {
+            const lang::Act* motion = motion_among(rule.acts);
+            const auto steering = motion != nullptr ? steering_of(*motion) : std::nullopt;
+            fastest = steering ? std::max(fastest, steering->speed_pct) : fastest;
+        }
+    }
+    return std::min(fastest, 100.0);
+}
+
+} // namespace vast_turn::vetting

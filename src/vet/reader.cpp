@@ -1,0 +1,291 @@
+#include "vet/reader.hpp"
+
+#include <algorithm>
+#include <bit>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "plan/check_types.hpp"
+
+namespace vast_turn::vetting {
+
+namespace {
+
+using lang::Expr;
+using lang::ExprKind;
+
+constexpr Values no_value = 0b01;
+constexpr Values yes_value = 0b10;
+constexpr std::size_t most_limits = 31; // of one quantity: 63 regions
+
+bool is_known(const Expr& e) { return e.kind == ExprKind::constant || e.kind == ExprKind::side; }
+
+bool is_comparison(const Expr& e) {
+    return e.kind == ExprKind::binary &&
+           (e.text == "<" || e.text == "<=" || e.text == ">" || e.text == ">=" || e.text == "==" || e.text == "!=");
+}
+
+std::string turned_round(const std::string& op) {
+    return op == "<" ? ">" : op == "<=" ? ">=" : op == ">" ? "<" : op == ">=" ? "<=" : op;
+}
+
+bool holds(double value, const std::string& op, double limit) {
+    if (op == "<") {
+        return value < limit;
+    }
+    if (op == "<=") {
+        return value <= limit;
+    }
+    if (op == ">") {
+        return value > limit;
+    }
+    if (op == ">=") {
+        return value >= limit;
+    }
+    const bool equal = !(value < limit) && !(value > limit);
+    return op == "==" ? equal : !equal;
+}
+
+/// Between which bounds an input lies, and whether it is whole.
+struct Bounds {
+    double least = -HUGE_VAL;
+    double most = HUGE_VAL;
+    bool whole = false;
+};
+
+Bounds bounds_of(const std::string& quantity, bool own_weights) {
+    const auto begins = [&](const char* word) { return quantity.rfind(word, 0) == 0; };
+    if (quantity == "looks") {
+        return {0.0, HUGE_VAL, true};
+    }
+    if (quantity == "elapsed" || quantity == "travelled" || quantity == "clock" || quantity == "range" ||
+        begins("turned") || begins("rolled(") || begins("raw(")) {
+        return {0.0, HUGE_VAL, false};
+    }
+    if (begins("sensor(")) {
+        return {0.0, 1.0, false};
+    }
+    if (quantity == "offset" && !own_weights) {
+        return {-1.0, 1.0, false};
+    }
+    return {};
+}
+
+/// What the pattern says something about too.
+bool hangs_on_pattern(const std::string& quantity) {
+    return quantity.find("sensor(") != std::string::npos || quantity.find("raw(") != std::string::npos ||
+           quantity.find("offset") != std::string::npos;
+}
+
+} // namespace
+
+PatternSet ConditionReader::all_patterns() const {
+    PatternSet set;
+    for (std::size_t bits = 0; bits < (std::size_t{1} << static_cast<unsigned>(plan_.sensors)); ++bits) {
+        set.set(bits);
+    }
+    return set;
+}
+
+ConditionReader::Comparison ConditionReader::comparison_of(const Expr& e) const {
+    const Expr& a = e.args[0];
+    const Expr& b = e.args[1];
+    const auto plain = [](const Expr& q) {
+        return q.kind == ExprKind::name || q.kind == ExprKind::variable || q.kind == ExprKind::argument ||
+               (q.kind == ExprKind::call && (q.text == "sensor" || q.text == "raw" || q.text == "rolled"));
+    };
+    const bool is_side = a.type.base == lang::Base::side || b.type.base == lang::Base::side;
+    if (is_known(b)) {
+        return {lang::to_text(a), b.value, e.text, plain(a), is_side};
+    }
+    if (is_known(a)) {
+        return {lang::to_text(b), a.value, turned_round(e.text), plain(b), is_side};
+    }
+    return {lang::to_text(a) + " - (" + lang::to_text(b) + ")", 0.0, e.text, false, is_side};
+}
+
+void ConditionReader::announce(const Expr& e) {
+    if (is_comparison(e) && e.args[0].type.base != lang::Base::truth) {
+        const Comparison c = comparison_of(e);
+        std::vector<double>& limits = quantities_[c.quantity].limits;
+        const auto at = std::lower_bound(limits.begin(), limits.end(), c.limit);
+        if ((at == limits.end() || *at > c.limit) && limits.size() < most_limits) {
+            limits.insert(at, c.limit);
+        }
+        return;
+    }
+    for (const Expr& arg : e.args) {
+        announce(arg);
+    }
+}
+
+int ConditionReader::question(const std::string& text, bool loose) {
+    const auto known = questions_.find(text);
+    if (known != questions_.end()) {
+        return known->second;
+    }
+    const int number = static_cast<int>(variables_.size());
+    variables_.push_back({text, no_value | yes_value, loose});
+    questions_.emplace(text, number);
+    return number;
+}
+
+/// Region 2i lies below limit i, region 2i+1 is limit i itself, the last lies above them all.
+int ConditionReader::regions_of(const Comparison& c) {
+    Quantity& quantity = quantities_[c.quantity];
+    if (quantity.variable >= 0) {
+        return quantity.variable;
+    }
+    quantity.variable = static_cast<int>(variables_.size());
+    const std::vector<double>& limits = quantity.limits;
+    const Bounds bounds = bounds_of(c.quantity, !plan_.weights.empty());
+    Values all = 0;
+    for (std::size_t i = 0; i <= limits.size(); ++i) {
+        const double from = i == 0 ? -HUGE_VAL : limits[i - 1];
+        const double to = i == limits.size() ? HUGE_VAL : limits[i];
+        const double low = std::max(from, bounds.least);
+        const double high = std::min(to, bounds.most);
+        const double first_whole = std::max(std::floor(from) + 1.0, bounds.least);
+        const bool open = low < high && (!bounds.whole || first_whole < to);
+        all |= open ? Values{1} << (2 * i) : 0;
+        if (i < limits.size()) {
+            const bool there = limits[i] >= bounds.least && limits[i] <= bounds.most &&
+                               (!bounds.whole || std::floor(limits[i]) >= limits[i]);
+            all |= there ? Values{1} << (2 * i + 1) : 0;
+        }
+    }
+    if (c.is_side) { // only left (+1) and right (-1)
+        all = 0;
+        for (std::size_t i = 0; i <= limits.size(); ++i) {
+            const double from = i == 0 ? -HUGE_VAL : limits[i - 1];
+            const double to = i == limits.size() ? HUGE_VAL : limits[i];
+            const bool inside = (from < 1.0 && 1.0 < to) || (from < -1.0 && -1.0 < to);
+            all |= inside ? Values{1} << (2 * i) : 0;
+            const bool at = i < limits.size() && std::abs(std::abs(limits[i]) - 1.0) <= 0.0;
+            all |= at ? Values{1} << (2 * i + 1) : 0;
+        }
+    }
+    variables_.push_back({c.quantity, all, !c.plain || hangs_on_pattern(c.quantity)});
+    return quantity.variable;
+}
+
+PatternSet ConditionReader::patterns_seen(const std::string& op, double limit) const {
+    PatternSet set;
+    const PatternSet all = all_patterns();
+    for (std::size_t bits = 0; bits < all.size(); ++bits) {
+        set.set(bits, all.test(bits) && holds(std::popcount(bits), op, limit));
+    }
+    return set;
+}
+
+Formula ConditionReader::compare(const Expr& e) {
+    if (e.args[0].type.base == lang::Base::truth) {
+        Formula a = read(e.args[0]);
+        Formula b = read(e.args[1]);
+        Formula same = either(both(a, b), both(negation(a), negation(b)));
+        return e.text == "==" ? same : negation(std::move(same));
+    }
+    if (is_known(e.args[0]) && is_known(e.args[1])) {
+        return holds(e.args[0].value, e.text, e.args[1].value) ? always() : never();
+    }
+    const Comparison c = comparison_of(e);
+    if (c.quantity == "seen") {
+        return of_patterns(patterns_seen(c.op, c.limit));
+    }
+    const int variable = regions_of(c);
+    const std::vector<double>& limits = quantities_[c.quantity].limits;
+    const auto at = std::find_if(limits.begin(), limits.end(), [&](double l) { return !(l < c.limit); });
+    if (at == limits.end() || *at > c.limit) { // more limits than there is room for
+        return of_choice(question(fmt::format("{} {} {}", c.quantity, c.op, c.limit), true), yes_value);
+    }
+    const auto i = static_cast<std::size_t>(at - limits.begin());
+    const Values equal = Values{1} << (2 * i + 1);
+    const Values below = equal - 1;
+    const Values above = ~(below | equal);
+    const Values values = c.op == "<"    ? below
+                          : c.op == "<=" ? below | equal
+                          : c.op == ">"  ? above
+                          : c.op == ">=" ? above | equal
+                          : c.op == "==" ? equal
+                                         : ~equal;
+    return of_choice(variable, values);
+}
+
+Formula ConditionReader::lasting(const Expr& e) {
+    Formula what = read(e.args[0]);
+    const Expr& limit = e.args[1];
+    const bool known = limit.kind == ExprKind::constant;
+    if (known && (limit.value <= 0.0 || (limit.type.unit.looks != 0 && limit.value <= 1.0))) {
+        return what;
+    }
+    const std::string text = lang::to_text(e.args[0]) + " lasting " + lang::to_text(limit);
+    Formula whole = both(what, of_choice(question(text), yes_value));
+    if (known) {
+        stays_.push_back({std::move(what), limit.type.unit, limit.value, whole});
+    }
+    return whole;
+}
+
+Formula ConditionReader::read(const Expr& e) {
+    switch (e.kind) {
+    case ExprKind::truth: return e.value > 0.5 ? always() : never();
+    case ExprKind::pattern: {
+        PatternSet set;
+        const PatternSet all = all_patterns();
+        for (std::size_t bits = 0; bits < all.size(); ++bits) {
+            set.set(bits, all.test(bits) && (bits & e.mask) == e.bits);
+        }
+        return of_patterns(set);
+    }
+    case ExprKind::lasting: return lasting(e);
+    case ExprKind::fresh: // each has a memory of its own
+        return both(read(e.args[0]),
+                    of_choice(question(fmt::format("{} (news {})", lang::to_text(e), ++fresh_count_)), yes_value));
+    case ExprKind::unary: return negation(read(e.args[0]));
+    case ExprKind::binary: break;
+    case ExprKind::marker: {
+        const int variable = question(lang::to_text(e));
+        if (!e.with.empty()) {
+            markers_at_.emplace_back(variable, question(e.text));
+        }
+        return of_choice(variable, yes_value);
+    }
+    default: return of_choice(question(lang::to_text(e)), yes_value);
+    }
+    if (e.text == "and") {
+        return both(read(e.args[0]), read(e.args[1]));
+    }
+    if (e.text == "or") {
+        return either(read(e.args[0]), read(e.args[1]));
+    }
+    return compare(e);
+}
+
+std::vector<Formula> ConditionReader::relations() const {
+    std::vector<Formula> list;
+    for (const auto& [at, any] : markers_at_) {
+        list.push_back(either(of_choice(at, no_value), of_choice(any, yes_value)));
+    }
+    const PatternSet all = all_patterns();
+    for (const Stay& longer : stays_) {
+        for (const Stay& other : stays_) {
+            if (&longer == &other || longer.unit != other.unit || longer.limit < other.limit) {
+                continue;
+            }
+            const Formula against = negation(other.what);
+            bool follows = true; // what the longer asks is never there without what the other asks
+            for (std::size_t bits = 0; bits < all.size() && follows; ++bits) {
+                follows =
+                    !all.test(bits) ||
+                    Together(variables_, static_cast<unsigned>(bits)).can_hold({&longer.what, &against}) == Verdict::no;
+            }
+            if (follows) {
+                list.push_back(either(negation(longer.whole), other.whole));
+            }
+        }
+    }
+    return list;
+}
+
+} // namespace vast_turn::vetting

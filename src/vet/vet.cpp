@@ -1,0 +1,62 @@
+#include "vast_turn/vet/vet.hpp"
+
+#include <algorithm>
+#include <array>
+#include <string_view>
+#include <tuple>
+
+#include "vet/allowed.hpp"
+#include "vet/collector.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+bool is_one_of(const FindingKind& kind, std::initializer_list<std::string_view> codes) {
+    return std::find(codes.begin(), codes.end(), kind.code) != codes.end();
+}
+
+/// Whether what was given is enough to look for this kind.
+bool is_looked_for(const FindingKind& kind, const VetAgainst& against) {
+    if (is_one_of(kind, {"one-device", "step-too-long", "dead-band", "oscillates"})) {
+        return against.robot != nullptr;
+    }
+    if (is_one_of(kind, {"plate-ignored", "plate-absent"})) {
+        return against.course != nullptr;
+    }
+    if (is_one_of(kind, {"bend-too-tight", "line-misfit", "plate-missed", "gap-too-long", "start-unanswered"})) {
+        return against.course != nullptr && against.robot != nullptr;
+    }
+    if (is_one_of(kind, {"level-in-noise", "sensor-dead"})) {
+        return against.calibration != nullptr;
+    }
+    return true;
+}
+
+} // namespace
+
+VetReport vet(const Plan& plan, const VetAgainst& against) {
+    VetReport report;
+    vetting::Collector out(plan, against, report);
+    vetting::check_patterns(out);
+    vetting::check_sensors(out);
+    vetting::check_errands(out);
+    vetting::check_names(out);
+    vetting::check_markers(out);
+    if (against.robot != nullptr) {
+        vetting::check_robot(out);
+    }
+    if (against.course != nullptr) {
+        vetting::check_course(out);
+    }
+    if (against.calibration != nullptr) {
+        vetting::check_calibration(out);
+    }
+    vetting::take_allowed(out, report, [&](const FindingKind& kind) { return is_looked_for(kind, against); });
+    const auto rank = [](const Finding& f) { return std::tuple(f.place.line, f.place.column, f.kind, f.message); };
+    std::sort(report.findings.begin(), report.findings.end(),
+              [&](const Finding& a, const Finding& b) { return rank(a) < rank(b); });
+    return report;
+}
+
+} // namespace vast_turn
