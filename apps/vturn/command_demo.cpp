@@ -49,6 +49,8 @@ public:
              {"map", course, "-o", out("map.png")}, passed);
         step("Two sensors straddle the tape, so there are four patterns. What a gentle plan does for each:",
              {"table", data("gentle.plan")}, passed);
+        step("What can be known of it before it drives:",
+             {"vet", data("gentle.plan"), "--robot", robot, "--course", course}, answer_no);
         step("It gives the inside wheel some power. At the sharp bend the robot flies off:",
              {"run", course, robot, data("gentle.plan"), "-o", out("gentle.png")}, answer_no);
         step("With the inside wheel reversed it holds the bend:",

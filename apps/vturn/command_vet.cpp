@@ -81,6 +81,8 @@ int vet_plans(const Streams& streams, const VetCall& call) {
         streams.out << vet_json(all);
     } else {
         for (const VettedPlan& vetted : all) {
+            const bool lone = vetted.report.findings.empty() && vetted.report.facts.empty();
+            streams.out << (&vetted == &all.front() || lone ? "" : "\n");
             print_vetted(streams, vetted);
         }
     }

@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <cmath>
 #include <deque>
+#include <optional>
 
+#include "plan/checked.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/robot/wheel_speeds.hpp"
 #include "vast_turn/sim/array_reader.hpp"
@@ -72,14 +74,17 @@ public:
         }
     }
 
-    bool run() {
+    BendEnd run() {
         const int look_ms = std::max(1, static_cast<int>(std::lround(robot_.look_ms)));
         const int delay_ms = std::max(0, static_cast<int>(std::lround(robot_.delay_ms)));
         const double usual = 0.2 * robot_.top_speed_mm_s;
         const int longest_ms = static_cast<int>(1000.0 * way_.length_mm() / usual) + 4000;
         for (int t = 0; t < longest_ms; ++t) {
-            if (t % look_ms == 0 && !look(t, t + delay_ms)) {
-                return false;
+            if (t % look_ms == 0) {
+                look(t, t + delay_ms);
+                if (end_) {
+                    return *end_;
+                }
             }
             while (!commands_.empty() && commands_.front().at_ms <= t) {
                 wheels_ = settled_speeds(robot_, {}, commands_.front().left_pct, commands_.front().right_pct);
@@ -87,10 +92,10 @@ public:
             }
             motion_.advance(body_, 1, wheels_.left_mm_s, wheels_.right_mm_s);
             if (way_.past(body_.at) > run_out_mm - 60.0) {
-                return true;
+                return BendEnd::held;
             }
         }
-        return false; // it stands, or goes round in circles
+        return BendEnd::lost; // it stands, or goes round in circles
     }
 
 private:
@@ -100,8 +105,7 @@ private:
         double right_pct;
     };
 
-    /// False when the line has left the array or the plan has ended.
-    bool look(int t_ms, int at_ms) {
+    void look(int t_ms, int at_ms) {
         Look in;
         in.clock_ms = t_ms;
         for (std::size_t i = 0; i < robot_.sensors.size(); ++i) {
@@ -123,7 +127,12 @@ private:
         commands_.push_back({at_ms, out.left_pct, out.right_pct});
         const bool off = way_.from(from_robot(body_.at, body_.ahead, middle_)) > reach_;
         off_ = off ? off_ + 1 : 0;
-        return off_ < 3 && !out.halted;
+        const bool errand = mind_.plan().checked().blocks[out.block].is_errand;
+        if (off_ >= 3 || (errand && in.line_bits == 0 && t_ms > 400)) { // or the plan itself takes it for lost
+            end_ = BendEnd::lost;
+        } else if (out.halted || errand) {
+            end_ = BendEnd::unclear;
+        }
     }
 
     const Robot& robot_;
@@ -138,6 +147,7 @@ private:
     Vec2 middle_;
     double reach_ = 0.0;
     int off_ = 0;
+    std::optional<BendEnd> end_;
 };
 
 } // namespace
@@ -149,25 +159,28 @@ double covered(double aside_mm, double line_mm, double spot_mm) {
     return std::clamp(part, 0.0, 1.0);
 }
 
-bool holds_bend(const Plan& plan, const Robot& robot, const Bend& bend) { return BendRun(plan, robot, bend).run(); }
+BendEnd drive_bend(const Plan& plan, const Robot& robot, const Bend& bend) { return BendRun(plan, robot, bend).run(); }
 
-std::optional<double> tightest_bend(const Plan& plan, const Robot& robot, double side, double line_mm) {
-    std::optional<double> held;
-    for (double radius = 800.0; radius > 6.0; radius *= 0.8) {
-        if (!holds_bend(plan, robot, {radius, 90.0, side, line_mm})) {
+TightestBend tightest_bend(const Plan& plan, const Robot& robot, double side, double line_mm) {
+    const auto end_at = [&](double radius) { return drive_bend(plan, robot, {radius, 90.0, side, line_mm}); };
+    constexpr double widest_mm = 800.0;
+    TightestBend out{end_at(widest_mm), widest_mm};
+    if (out.widest != BendEnd::held) {
+        return out;
+    }
+    double low = out.radius_mm;
+    while (low > 6.0) {
+        low *= 0.8;
+        if (end_at(low) != BendEnd::held) {
             break;
         }
-        held = radius;
+        out.radius_mm = low;
     }
-    if (!held) {
-        return held;
+    for (int i = 0; i < 3 && low < out.radius_mm; ++i) {
+        const double middle = 0.5 * (low + out.radius_mm);
+        (end_at(middle) == BendEnd::held ? out.radius_mm : low) = middle;
     }
-    double low = 0.8 * *held;
-    for (int i = 0; i < 3; ++i) {
-        const double middle = 0.5 * (low + *held);
-        (holds_bend(plan, robot, {middle, 90.0, side, line_mm}) ? *held : low) = middle;
-    }
-    return held;
+    return out;
 }
 
 } // namespace vast_turn::vetting

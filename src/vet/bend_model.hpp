@@ -2,7 +2,7 @@
 
 /// A robot and a plan on one ideal bend, without a course: lines and sensors are formulas.
 
-#include <optional>
+#include <cstdint>
 
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/robot/robot.hpp"
@@ -20,15 +20,24 @@ struct Bend {
 /// What part of a round spot lies over a straight line: 0..1. The spot's centre is `aside_mm` from the line's middle.
 double covered(double aside_mm, double line_mm, double spot_mm);
 
+enum class BendEnd : std::uint8_t {
+    held,
+    lost,
+    unclear, ///< the plan halts, or does an errand while it sees the line: it may mean another place than this bend
+};
+
 /// Whether the robot comes round the bend without the line leaving its array.
 ///
 /// The plan itself decides look by look; wheels follow with their lag, delay and dead band (sim/motion.hpp); a reading
 /// is the part of the spot that the line covers, taken as straight there. No noise, no gaps, no markers; the start
 /// button is held for the first looks. The line has left the array when it is nowhere under it in three looks on end.
-bool holds_bend(const Plan& plan, const Robot& robot, const Bend& bend);
+BendEnd drive_bend(const Plan& plan, const Robot& robot, const Bend& bend);
 
-/// The tightest radius of a quarter turn that it holds, like every wider one tried, to 4 %; nothing when it does not
-/// hold 800 mm.
-std::optional<double> tightest_bend(const Plan& plan, const Robot& robot, double side, double line_mm);
+/// The tightest quarter turn that it holds, like every wider one tried.
+struct TightestBend {
+    BendEnd widest = BendEnd::held; ///< what comes of 800 mm, the first that is tried
+    double radius_mm = 0.0;         ///< to 4 %, when that is held
+};
+TightestBend tightest_bend(const Plan& plan, const Robot& robot, double side, double line_mm);
 
 } // namespace vast_turn::vetting

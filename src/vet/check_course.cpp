@@ -1,5 +1,6 @@
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <set>
 
 #include <fmt/format.h>
@@ -27,12 +28,15 @@ public:
         }
         speed_mm_s_ = fastest_pct(out_) / 100.0 * out_.robot()->top_speed_mm_s;
         bends();
+        junctions();
         widths();
         plates_seen();
         gaps();
         starts();
         if (highest_mm_s_ < HUGE_VAL) {
-            out_.fact("highest speed for this course", fmt::format("{:.0f} mm/s ({})", highest_mm_s_, highest_for_));
+            out_.fact("highest speed for this course",
+                      highest_mm_s_ > 0.0 ? fmt::format("{:.0f} mm/s ({})", highest_mm_s_, highest_for_)
+                                          : fmt::format("none found ({})", highest_for_));
         }
     }
 
@@ -40,17 +44,21 @@ private:
     const Robot& robot() const { return *out_.robot(); }
 
     void plates_known() {
+        const std::vector<std::string>& known = out_.plan().markers();
         std::set<std::string> there;
         for (const Marker& marker : course_.markers) {
             there.insert(marker.colour);
         }
-        const std::vector<std::string>& known = out_.plan().markers();
-        for (const std::string& colour : there) {
-            if (std::find(known.begin(), known.end(), colour) == known.end()) {
-                out_.add_whole("plate-ignored",
-                               fmt::format("the course has {} plates, the plan has no marker of that name", colour),
-                               fmt::format("write {} behind markers, and a rule for it", colour));
-            }
+        std::vector<std::string> ignored;
+        std::copy_if(there.begin(), there.end(), std::back_inserter(ignored), [&](const std::string& colour) {
+            return std::find(known.begin(), known.end(), colour) == known.end();
+        });
+        if (!ignored.empty()) {
+            out_.add_whole("plate-ignored",
+                           fmt::format("the course has {} plates, the plan has no marker of {}",
+                                       fmt::join(ignored, ", "), ignored.size() == 1 ? "that name" : "those names"),
+                           fmt::format("write {} behind markers, and a rule for {}", fmt::join(ignored, ", "),
+                                       ignored.size() == 1 ? "it" : "each"));
         }
         for (const std::string& marker : known) {
             if (!there.contains(marker)) {
@@ -105,40 +113,68 @@ private:
                 continue;
             }
             const Bend bend{stretch.tightest_mm, turn, 1.0, stretch.width_mm};
-            if (!held(robot(), bend)) {
-                out_.add_whole("bend-too-tight",
-                               fmt::format("it does not hold the bend of {:.0f} mm over {:.0f} deg at {:.0f},{:.0f} mm",
-                                           bend.radius_mm, turn, stretch.tightest_at.x, stretch.tightest_at.y),
-                               "turn harder on the outermost patterns, or drive slower there");
+            const std::string where = fmt::format("the bend of {:.0f} mm over {:.0f} deg at {:.0f},{:.0f} mm",
+                                                  bend.radius_mm, turn, stretch.tightest_at.x, stretch.tightest_at.y);
+            const BendEnd end = driven(robot(), bend);
+            if (end == BendEnd::unclear) {
+                out_.undecided("whether it holds " + where);
                 continue;
             }
-            Robot faster = robot();
-            double factor = 1.0;
-            while (factor < 3.0) {
-                faster.top_speed_mm_s = 1.15 * factor * robot().top_speed_mm_s;
-                if (!held(faster, bend)) {
-                    break;
-                }
-                factor *= 1.15;
+            const bool holds = end == BendEnd::held;
+            const double factor = fastest_factor(bend, holds);
+            if (!holds) {
+                out_.add_whole("bend-too-tight", "it does not hold " + where,
+                               factor > 0.0
+                                   ? fmt::format("drive it at {:.0f} % of this speed, or turn harder on the outermost "
+                                                 "patterns",
+                                                 100.0 * factor)
+                                   : "turn harder on the outermost patterns: half the speed is not enough");
             }
-            if (factor < 3.0) {
-                limit_speed(factor * speed_mm_s_,
-                            fmt::format("the bend of {:.0f} mm at {:.0f},{:.0f} mm", bend.radius_mm,
-                                        stretch.tightest_at.x, stretch.tightest_at.y));
-            }
+            limit_speed(factor * speed_mm_s_, factor < 3.0 ? where : "no more than three times its speed was tried");
         }
     }
 
-    bool held(const Robot& by, Bend bend) const {
+    /// By what its speed may be multiplied so that it holds a bend, up to 3; 0 when half the speed is still too much.
+    double fastest_factor(const Bend& bend, bool holds) const {
+        const double step = holds ? 1.15 : 0.9;
+        Robot other = robot();
+        double factor = 1.0;
+        while (holds ? factor < 3.0 : factor > 0.5) {
+            other.top_speed_mm_s = step * factor * robot().top_speed_mm_s;
+            if ((driven(other, bend) == BendEnd::held) != holds) {
+                return holds ? factor : step * factor;
+            }
+            factor *= step;
+        }
+        return holds ? 3.0 : 0.0;
+    }
+
+    /// To both sides: the line may be driven either way. The worse of the two.
+    BendEnd driven(const Robot& by, Bend bend) const {
         bend.side = 1.0;
-        const bool left = holds_bend(out_.plan(), by, bend);
+        const BendEnd left = drive_bend(out_.plan(), by, bend);
         bend.side = -1.0;
-        return left && holds_bend(out_.plan(), by, bend);
+        const BendEnd right = drive_bend(out_.plan(), by, bend);
+        return left == BendEnd::unclear || right == BendEnd::held ? left : right;
+    }
+
+    /// A crossing line lies under the array for its width: it must be looked at while it does.
+    void junctions() {
+        for (const Node& node : graph_.nodes) {
+            if (node.exits.size() < 3) {
+                continue;
+            }
+            double narrowest = HUGE_VAL;
+            for (const Exit& exit : node.exits) {
+                narrowest = std::min(narrowest, graph_.stretches[static_cast<std::size_t>(exit.stretch)].width_mm);
+            }
+            limit_speed(narrowest / robot().look_ms * 1000.0, "the junction " + node.name);
+        }
     }
 
     void widths() {
         const std::vector<LineSensor>& sensors = robot().sensors;
-        if (sensors.size() < 3 || graph_.stretches.empty()) {
+        if (sensors.size() < 3) {
             return; // fewer straddle the line, or ride on it
         }
         double widest_step = 0.0;
@@ -146,21 +182,30 @@ private:
             widest_step = std::max(widest_step, std::abs(sensors[i].at_mm.y - sensors[i + 1].at_mm.y));
         }
         const double span = std::abs(sensors.front().at_mm.y - sensors.back().at_mm.y);
-        const auto by_width = [](const Stretch& a, const Stretch& b) { return a.width_mm < b.width_mm; };
-        const Stretch& narrow = *std::min_element(graph_.stretches.begin(), graph_.stretches.end(), by_width);
-        const Stretch& wide = *std::max_element(graph_.stretches.begin(), graph_.stretches.end(), by_width);
-        if (narrow.width_mm < widest_step) {
+        const Stretch* narrow = nullptr;
+        const Stretch* wide = nullptr;
+        for (const Stretch& stretch : graph_.stretches) {
+            constexpr double scrap_mm = 60.0; // what sticks out from under a plate
+            if (stretch.length_mm >= scrap_mm) {
+                narrow = narrow == nullptr || stretch.width_mm < narrow->width_mm ? &stretch : narrow;
+                wide = wide == nullptr || stretch.width_mm > wide->width_mm ? &stretch : wide;
+            }
+        }
+        if (narrow == nullptr) {
+            return;
+        }
+        if (narrow->width_mm < widest_step) {
             out_.add_whole(
                 "line-misfit",
                 fmt::format("the line from {} to {} is {:.0f} mm wide and fits between two sensors, {:.1f} mm apart",
-                            node(narrow.from), node(narrow.to), narrow.width_mm, widest_step),
+                            node(narrow->from), node(narrow->to), narrow->width_mm, widest_step),
                 "set the sensors nearer to one another");
         }
-        if (wide.width_mm > span) {
+        if (wide->width_mm > span) {
             out_.add_whole(
                 "line-misfit",
                 fmt::format("the line from {} to {} is {:.0f} mm wide, all sensors within {:.1f} mm see it at once",
-                            node(wide.from), node(wide.to), wide.width_mm, span),
+                            node(wide->from), node(wide->to), wide->width_mm, span),
                 "set the sensors wider apart");
         }
     }

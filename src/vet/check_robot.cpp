@@ -84,10 +84,16 @@ void bends(Collector& out) {
         }
     }
     const double line = line_of(out);
-    const auto left = tightest_bend(out.plan(), robot, 1.0, line);
-    const auto right = tightest_bend(out.plan(), robot, -1.0, line);
-    const auto told = [](const std::optional<double>& r) {
-        return r ? fmt::format("{:.0f} mm", *r) : std::string("none of 800 mm and less");
+    const TightestBend left = tightest_bend(out.plan(), robot, 1.0, line);
+    const TightestBend right = tightest_bend(out.plan(), robot, -1.0, line);
+    if (left.widest == BendEnd::unclear || right.widest == BendEnd::unclear) {
+        out.undecided("which bends it holds: on the way it halts or does an errand while it sees the line");
+        return;
+    }
+    const auto told = [](const TightestBend& tightest) {
+        return tightest.widest == BendEnd::lost ? std::string("none of 800 mm and less")
+               : tightest.radius_mm < 7.0       ? "a corner"
+                                                : fmt::format("{:.0f} mm", tightest.radius_mm);
     };
     out.fact("tightest quarter turn held", fmt::format("{} to the left, {} to the right", told(left), told(right)));
 }

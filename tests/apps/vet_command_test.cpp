@@ -1,0 +1,174 @@
+#include <set>
+
+#include <doctest/doctest.h>
+#include <nlohmann/json.hpp>
+
+#include "support/fixtures.hpp"
+#include "support/golden.hpp"
+#include "vast_turn/files/text_file.hpp"
+#include "vast_turn/vet/finding.hpp"
+
+using fixtures::call_vturn;
+using fixtures::Called;
+using Json = nlohmann::json;
+
+namespace {
+
+const char* const covered = "plan \"covered plän\"\n"
+                            "sensors 3\n"
+                            "\n"
+                            "habit follow {\n"
+                            "    seen >= 2      -> ahead(43)\n"
+                            "    [##.]          -> wheels(14, 43)\n"
+                            "    [#..]          -> bend(-21, 43)\n"
+                            "    else           -> keep\n"
+                            "}\n";
+
+/// What the schema of SARIF 2.1.0 asks of the parts that are written: required properties, kinds, and words allowed.
+void check_sarif(const Json& log) {
+    CHECK(log.at("version") == "2.1.0");
+    CHECK(log.at("$schema").get<std::string>().find("sarif-2.1.0") != std::string::npos);
+    REQUIRE(log.at("runs").is_array());
+    for (const Json& run : log.at("runs")) {
+        const Json& driver = run.at("tool").at("driver");
+        CHECK(driver.at("name").is_string());
+        CHECK(run.at("columnKind") == "unicodeCodePoints");
+        std::set<std::string> ids;
+        for (const Json& rule : driver.at("rules")) {
+            CHECK(ids.insert(rule.at("id").get<std::string>()).second); // unique
+            CHECK(rule.at("shortDescription").at("text").is_string());
+            CHECK(rule.at("fullDescription").at("text").is_string());
+        }
+        const std::set<std::string> levels{"none", "note", "warning", "error"};
+        for (const Json& result : run.at("results")) {
+            CHECK(result.at("message").at("text").is_string());
+            CHECK(levels.count(result.at("level").get<std::string>()) == 1);
+            const std::size_t index = result.at("ruleIndex").get<std::size_t>();
+            CHECK(driver.at("rules").at(index).at("id") == result.at("ruleId"));
+            for (const Json& location : result.at("locations")) {
+                const Json& physical = location.at("physicalLocation");
+                const std::string uri = physical.at("artifactLocation").at("uri");
+                CHECK(uri.find_first_of(" \\\"<>") == std::string::npos);
+                if (physical.contains("region")) {
+                    CHECK(physical["region"].at("startLine").get<int>() >= 1);
+                    CHECK(physical["region"].at("startColumn").get<int>() >= 1);
+                    CHECK(physical["region"].at("endColumn").get<int>() >
+                          physical["region"].at("startColumn").get<int>());
+                }
+            }
+            for (const Json& fix : result.value("fixes", Json::array())) {
+                for (const Json& change : fix.at("artifactChanges")) {
+                    CHECK(change.at("artifactLocation").at("uri").is_string());
+                    for (const Json& replacement : change.at("replacements")) {
+                        CHECK(replacement.at("deletedRegion").at("startLine").is_number_integer());
+                        CHECK(replacement.at("insertedContent").at("text").is_string());
+                    }
+                }
+            }
+            for (const Json& suppression : result.value("suppressions", Json::array())) {
+                CHECK(suppression.at("kind") == "inSource");
+                CHECK(suppression.at("justification").is_string());
+            }
+        }
+    }
+}
+
+} // namespace
+
+TEST_CASE("vet tells findings worst first, with line, caret, reason, cure and changed line; the status says how bad") {
+    const fixtures::Folder folder;
+    const std::string plan = folder.file("my plan.plan");
+    vast_turn::write_file(plan, covered);
+    const Called called = call_vturn({"vet", plan});
+    CHECK(called.status == 1);
+    CHECK(called.err.empty());
+    CHECK(called.out.find("1 fault, 1 risk") != std::string::npos);
+    const std::size_t fault = called.out.find("fault line 6: this rule never acts: line 5 stands before it");
+    const std::size_t risk = called.out.find("line 7: this rule sees the line on the left [#..] and turns right");
+    REQUIRE(fault != std::string::npos);
+    REQUIRE(risk != std::string::npos);
+    CHECK(fault < risk);
+    CHECK(called.out.find("      6 |     [##.]          -> wheels(14, 43)\n        |     ^^^^^") != std::string::npos);
+    CHECK(called.out.find("do:   move it above line 5, or remove it") != std::string::npos);
+    CHECK(called.out.find("so:   [#..]          -> bend(21, 43)") != std::string::npos);
+    CHECK(call_vturn({"vet", "data/fern-house/left-first.plan"}).status == 0); // a hint only
+    const Called clean = call_vturn({"vet", "data/fern-house/plans/search.plan", "data/fern-house/plans/laps.plan"});
+    CHECK(clean.status == 0);
+    CHECK(clean.out ==
+          "data/fern-house/plans/search.plan: nothing found\ndata/fern-house/plans/laps.plan: nothing found\n");
+}
+
+TEST_CASE("vet --json and --sarif say the same") {
+    const fixtures::Folder folder;
+    const std::string plan = folder.file("my plan.plan");
+    std::string text = covered;
+    text.insert(text.find("    [#..]"), "    // vet: allow turns-away because the line is to be left\n");
+    vast_turn::write_file(plan, text);
+    const Called as_json = call_vturn({"vet", plan, "--json"});
+    CHECK(as_json.status == 1);
+    const Json json = Json::parse(as_json.out);
+    const Json& one = json.at("plans").at(0);
+    CHECK(one.at("plan") == "covered plän");
+    REQUIRE(one.at("findings").size() == 1);
+    CHECK(one["findings"][0].at("code") == "never-acts");
+    CHECK(one["findings"][0].at("line") == 6);
+    CHECK(one["findings"][0].at("column") == 5);
+    REQUIRE(one.at("allowed").size() == 1);
+    CHECK(one["allowed"][0].at("because") == "the line is to be left");
+    const Called as_sarif = call_vturn({"vet", plan, "--sarif"});
+    CHECK(as_sarif.status == 1);
+    const Json sarif = Json::parse(as_sarif.out);
+    check_sarif(sarif);
+    const Json& results = sarif.at("runs").at(0).at("results");
+    REQUIRE(results.size() == 2);
+    CHECK(results[0].at("level") == "error");
+    CHECK(results[0]
+              .at("locations")[0]
+              .at("physicalLocation")
+              .at("artifactLocation")
+              .at("uri")
+              .get<std::string>()
+              .find("my%20plan.plan") != std::string::npos);
+    CHECK(results[1].at("suppressions")[0].at("justification") == "the line is to be left");
+    CHECK(results[1].at("fixes").size() == 1);
+    check_sarif(
+        Json::parse(call_vturn({"vet", "data/fern-house/gentle.plan", "--robot", "data/fern-house/sprig-2.robot.toml",
+                                "--course", "data/fern-house/fern-house.course.toml", "--sarif"})
+                        .out));
+}
+
+TEST_CASE("vet --explain prints the section of the page; unknown codes are named with the nearest") {
+    for (const vast_turn::FindingKind& kind : vast_turn::finding_kinds()) {
+        const Called called = call_vturn({"vet", "--explain", kind.code});
+        CHECK(called.status == 0);
+        CHECK(called.out.find(std::string("## ") + kind.code) == 0);
+        CHECK(called.out.find(kind.why) != std::string::npos);
+        CHECK(called.out.find("\n## ", 3) == std::string::npos);
+    }
+    const Called unknown = call_vturn({"vet", "--explain", "never-act"});
+    CHECK(unknown.status == 2);
+    CHECK(unknown.err.find("did you mean `never-acts`") != std::string::npos);
+}
+
+TEST_CASE("vet with a robot, a course and a calibration; what does not fit is refused") {
+    const Called gentle =
+        call_vturn({"vet", "data/fern-house/gentle.plan", "--robot", "data/fern-house/sprig-2.robot.toml", "--course",
+                    "data/fern-house/fern-house.course.toml"});
+    CHECK(gentle.status == 1); // the run flies off there too
+    CHECK(gentle.out.find("it does not hold the bend of") != std::string::npos);
+    CHECK(gentle.out.find("fastest forward") != std::string::npos);
+    const fixtures::Folder folder;
+    const std::string levels = folder.file("sprig-2.calibration.toml");
+    REQUIRE(call_vturn({"calibrate", "--simulate", "data/fern-house/fern-house.course.toml",
+                        "data/fern-house/sprig-2.robot.toml", "-o", levels})
+                .status == 0);
+    const Called with = call_vturn({"vet", "data/fern-house/left-first.plan", "--robot",
+                                    "data/fern-house/sprig-2.robot.toml", "--calibration", levels});
+    CHECK(with.status == 0);
+    CHECK(call_vturn({"vet", "data/fern-house/plans/search.plan", "--calibration", levels}).status == 2);
+    CHECK(call_vturn({"vet", "data/fern-house/plans/search.plan", "--robot", "data/fern-house/sprig-2.robot.toml"})
+              .status == 2);
+    CHECK(call_vturn({"vet"}).err.find("there is no plan to vet") != std::string::npos);
+    CHECK(call_vturn({"vet", "nowhere.plan"}).status == 2);
+    CHECK(call_vturn({"vet", "data/fern-house/gentle.plan", "--json", "--sarif"}).status == 2);
+}
