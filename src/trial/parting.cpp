@@ -12,7 +12,7 @@ namespace {
 constexpr double decision_reach_mm = 160.0; // about a robot's length: longer ago is another decision
 
 /// From where and when the run was no longer on the route that the trip expects.
-struct Stretch {
+struct Part {
     Vec2 from;
     std::string after;
     std::string expected;
@@ -22,13 +22,13 @@ struct Stretch {
     double end_s = 0.0;
 };
 
-Stretch stretch_of(const Course& course, const Trip& trip, const Run& run) {
+Part part_of_run(const Course& course, const Trip& trip, const Run& run) {
     std::size_t k = 0;
     while (k < trip.visits.size() && k < run.visits.size() &&
            course.places[run.visits[k].place].name == trip.visits[k]) {
         ++k;
     }
-    Stretch s;
+    Part s;
     const StartPose* start = course.find_start(run.start);
     s.from = start->pose.at;
     s.after = run.start;
@@ -114,16 +114,16 @@ std::size_t deciding_look(const Scene& scene, const Plan& plan, const Run& run, 
 } // namespace
 
 Parting find_parting(const Scene& scene, const Plan& plan, const Trip& trip, const Run& run) {
-    const Stretch stretch = stretch_of(scene.course(), trip, run);
+    const Part part = part_of_run(scene.course(), trip, run);
     const auto index_at = [&](double t_s) {
         const auto after = std::upper_bound(run.looks.begin(), run.looks.end(), t_s,
                                             [](double t, const LookRecord& look) { return t < look.t_s; });
         return static_cast<std::size_t>(std::max<std::ptrdiff_t>(0, after - run.looks.begin() - 1));
     };
-    const std::size_t first = index_at(stretch.begin_s);
-    std::size_t chosen = index_at(stretch.end_s);
-    if (stretch.next != nullptr) {
-        const std::vector<Vec2> way = way_along_tapes(scene.course(), stretch.from, stretch.next->at);
+    const std::size_t first = index_at(part.begin_s);
+    std::size_t chosen = index_at(part.end_s);
+    if (part.next != nullptr) {
+        const std::vector<Vec2> way = way_along_tapes(scene.course(), part.from, part.next->at);
         if (way.size() > 1) {
             chosen = deciding_look(scene, plan, run, first, last_look_on(way, scene, run, first, chosen));
         }
@@ -133,9 +133,9 @@ Parting find_parting(const Scene& scene, const Plan& plan, const Trip& trip, con
     parting.look = chosen;
     parting.t_s = look.t_s;
     parting.at = look.at;
-    parting.after = stretch.after;
-    parting.expected = stretch.expected;
-    parting.instead = stretch.instead;
+    parting.after = part.after;
+    parting.expected = part.expected;
+    parting.instead = part.instead;
     parting.rule = look.rule == no_rule ? -1 : look.rule;
     parting.pattern = pattern_of(scene, look);
     parting.held_too = rivals(scene, plan, look);

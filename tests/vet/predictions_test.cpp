@@ -86,9 +86,9 @@ bool has(const VetReport& report, const std::string& code) {
 /// Far enough for the bounds to hold; a handful of pairs only shows that nothing breaks.
 void hold_to_bounds(const Tally& tally, const char* what) {
     MESSAGE(tally.text(what));
-    CHECK(tally.hits > 0);
     CHECK(tally.quiet > 0);
     if (pairs_of_a_kind >= 100) {
+        CHECK(tally.hits > 0);
         CHECK(tally.hit_rate() >= 0.95);
         CHECK(tally.false_rate() < 0.05);
     }
