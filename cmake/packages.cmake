@@ -3,6 +3,7 @@ find_package(fmt REQUIRED)
 find_package(Boost REQUIRED)
 find_package(nlohmann_json REQUIRED)
 find_package(pugixml REQUIRED)
+find_package(TBB REQUIRED)
 pkg_check_modules(cairo REQUIRED IMPORTED_TARGET cairo)
 pkg_check_modules(rsvg REQUIRED IMPORTED_TARGET librsvg-2.0)
 pkg_check_modules(oniguruma IMPORTED_TARGET oniguruma) # of the tests

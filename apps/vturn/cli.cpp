@@ -63,6 +63,7 @@ int run(const std::vector<std::string>& arguments, Streams streams) {
     add_format(app, streams, status);
     add_map(app, streams, status);
     add_run(app, streams, status);
+    add_routes(app, streams, status);
     add_trips(app, streams, status);
     try {
         if (!arguments.empty() && arguments.front().empty()) {

@@ -15,6 +15,7 @@ void add_demo(CLI::App& app, Streams& streams, int& status);
 void add_draw(CLI::App& app, Streams& streams, int& status);
 void add_format(CLI::App& app, Streams& streams, int& status);
 void add_map(CLI::App& app, Streams& streams, int& status);
+void add_routes(CLI::App& app, Streams& streams, int& status);
 void add_run(CLI::App& app, Streams& streams, int& status);
 void add_table(CLI::App& app, Streams& streams, int& status);
 void add_trips(CLI::App& app, Streams& streams, int& status);

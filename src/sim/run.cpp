@@ -104,7 +104,8 @@ public:
           delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
           eyes_(scene, calibration_of(scene, options), options.seed, options.faults),
           surroundings_(scene, options, names), queue_(delay_steps_ / look_steps_ + 2) {
-        const StartPose& start = start_of(scene.course(), options.start);
+        const StartPose start =
+            options.pose ? StartPose{options.start, *options.pose} : start_of(scene.course(), options.start);
         run_.start = start.name;
         run_.seed = options.seed;
         run_.calibration = calibration_of(scene, options);

@@ -140,7 +140,9 @@ private:
             const double half = stays_[i].stretch >= 0 ? 0.5 * length_of(stays_[i].stretch) : 0.0;
             const bool crosses = (stays_[i].begin_mm < half) != (stays_[i].end_mm < half);
             const bool off_between = inner && stays_[i].stretch < 0 && stays_[i - 1].stretch == stays_[i + 1].stretch;
-            const bool rim = !inner && stays_.size() > 1; // begins or ends with a bit of another stretch
+            // It begins or ends with a bit of another stretch: shorter than the stray of the path, it means nothing.
+            constexpr double bit_mm = 25.0;
+            const bool rim = !inner && stays_.size() > 1 && stays_[i].high_mm - stays_[i].low_mm < bit_mm;
             if ((is_glance(stays_[i]) && !crosses && (inner || rim)) || off_between) {
                 stays_.erase(stays_.begin() + static_cast<std::ptrdiff_t>(i));
                 if (i > 0 && i < stays_.size() && stays_[i].stretch == stays_[i - 1].stretch &&

@@ -28,11 +28,12 @@ public:
     std::vector<Choice> choices;
 
     std::vector<PathPoint> walk() {
-        const auto longest = std::max_element(
-            graph_.stretches.begin(), graph_.stretches.end(),
-            [](const Stretch& a, const Stretch& b) { return a.length_mm < b.length_mm; });
+        const auto longest =
+            std::max_element(graph_.stretches.begin(), graph_.stretches.end(),
+                             [](const Stretch& a, const Stretch& b) { return a.length_mm < b.length_mm; });
         auto stretch = static_cast<int>(random_() % graph_.stretches.size());
-        if (graph_.stretches[static_cast<std::size_t>(stretch)].length_mm < 120.0) { // who begins in a stub is at its fork
+        if (graph_.stretches[static_cast<std::size_t>(stretch)].length_mm <
+            120.0) { // who begins in a stub is at its fork
             stretch = static_cast<int>(longest - graph_.stretches.begin());
         }
         bool forward = random_() % 2 == 0;

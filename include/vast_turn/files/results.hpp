@@ -9,6 +9,7 @@
 #include "vast_turn/course/route_graph.hpp"
 #include "vast_turn/plan/pattern_table.hpp"
 #include "vast_turn/sim/run.hpp"
+#include "vast_turn/trial/junction_choices.hpp"
 #include "vast_turn/trial/trip.hpp"
 
 namespace vast_turn {
@@ -43,5 +44,14 @@ std::string trips_json(const Scene& scene, const std::vector<PlanTrips>& all);
 
 /// Trips as JUnit XML: a test suite for each plan, a test case for each trip.
 std::string trips_junit(const Scene& scene, const std::vector<PlanTrips>& all);
+
+/// What a plan does at each junction and where that leads.
+struct PlanChoices {
+    Plan plan;
+    std::vector<Arm> arms;
+    std::vector<Reach> reach;
+};
+
+std::string choices_json(const RouteGraph& graph, const std::vector<PlanChoices>& all);
 
 } // namespace vast_turn

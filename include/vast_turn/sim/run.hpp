@@ -26,6 +26,7 @@ using Decide = std::function<void(const Look&, Answer&)>;
 /// How a run is made. Every field has a sensible default.
 struct RunOptions {
     std::string start;                      ///< name of a start; the course's first when empty
+    std::optional<Pose> pose;               ///< in place of a start; the run's start is then called as `start` says
     std::uint64_t seed = 1;                 ///< of the noise; the same seed gives the same run
     double step_ms = 1.0;                   ///< of the simulation; look_ms and delay_ms must be whole multiples
     double time_limit_s = 60.0;             ///< the run ends after this long

@@ -1,0 +1,75 @@
+#pragma once
+
+/// Which way a plan goes at each junction from each side, and where that leads.
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "vast_turn/course/route_graph.hpp"
+#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/sim/run.hpp"
+#include "vast_turn/trial/matched_route.hpp"
+
+namespace vast_turn {
+
+/// What came of one robot set before a junction.
+enum class ArmEnd : std::uint8_t {
+    exit,   ///< it left by an exit
+    halted, ///< the plan ended there
+    lost,   ///< it drove off, was lost or touched something
+    stayed, ///< in the time given it left by none, or its route is not told
+};
+
+/// One side from which a junction (or an end) can be come to.
+struct Arm {
+    int node = 0;
+    int from = 0;           ///< index into Node::exits
+    std::vector<int> taken; ///< how many robots left by each exit
+    int halted = 0;
+    int lost = 0;
+    int stayed = 0;
+    int robots = 0;
+    ArmEnd usual = ArmEnd::stayed; ///< what came most often; exits before the rest, lower exits first
+    int usual_exit = -1;
+    double share = 0.0; ///< of the robots that did the usual
+};
+
+struct ChoiceOptions {
+    RunOptions run;           ///< seed, calibration, faults, step; start, pose and time are set for each robot
+    int repeats = 8;          ///< robots a side
+    double before_mm = 150.0; ///< how far before the junction the array is set, or half of a shorter line; not in a gap
+    double aside_mm = 3.0;    ///< one standard deviation of where it is set, to the side
+    double askew_deg = 2.0;   ///< and of its heading
+    double time_s = 8.0;      ///< each robot drives this long
+    int threads = 0;          ///< 0: as many as there are
+};
+
+/// Sets robots before every junction on every side, and before every end, and lets them drive. The plan begins anew for
+/// each. The same for any number of threads. Throws InputError as drive() does.
+std::vector<Arm> find_choices(const Scene& scene, const Plan& plan, const RouteGraph& graph,
+                              const ChoiceOptions& options = {});
+
+/// On which side of a node an exit lies: "east", "north-east" ...
+const char* side_of(const Node& node, int exit);
+
+/// The same, with the node at the other end of the line where two exits lie on one side: "north, mist room".
+std::string arm_name(const RouteGraph& graph, int node, int exit);
+
+/// "left 8/8", "halts 7/8".
+std::string describe(const RouteGraph& graph, const Arm& arm);
+
+/// Where a robot comes to when it does the usual at every junction.
+struct Reach {
+    std::string start;
+    std::vector<int> nodes;      ///< in order
+    bool circles = false;        ///< it comes back to where it has been, for ever
+    std::size_t loop_from = 0;   ///< the first of the nodes that it circles over
+    ArmEnd end = ArmEnd::stayed; ///< of the last node, when it does not circle
+    double share = 1.0;          ///< product of the shares on the way
+};
+
+/// From each start of the course. A start that is on no line has no nodes.
+std::vector<Reach> find_reach(const Course& course, const RouteGraph& graph, const std::vector<Arm>& arms);
+
+} // namespace vast_turn

@@ -1,0 +1,17 @@
+#pragma once
+
+/// What a plan does at each junction, drawn on the course.
+
+#include <string>
+#include <vector>
+
+#include "vast_turn/trial/junction_choices.hpp"
+#include "vast_turn/view/picture.hpp"
+
+namespace vast_turn {
+
+/// An arrow from each side of each junction along the way that the plan usually takes, coloured by how sure it is.
+std::string draw_choices(const Course& course, const RouteGraph& graph, const std::string& plan,
+                         const std::vector<Arm>& arms, PictureFormat format);
+
+} // namespace vast_turn

@@ -1,0 +1,281 @@
+#include "vast_turn/trial/junction_choices.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+#include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
+
+#include "vast_turn/base/noise.hpp"
+#include "vast_turn/plan/mind.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+/// The path of a stretch as it leads away from a node by an exit.
+std::vector<Vec2> leaving(const RouteGraph& graph, const Exit& exit) {
+    std::vector<Vec2> path = graph.stretches[static_cast<std::size_t>(exit.stretch)].path;
+    if (!exit.forward) {
+        std::reverse(path.begin(), path.end());
+    }
+    return path;
+}
+
+/// How far from the node the array is set: about `before_mm`, but on the line and not over a gap or a plate, where a
+/// plan that begins anew knows nothing. Farther off before nearer.
+double clear_distance(const Stretch& stretch, bool forward, double before_mm) {
+    const double want = std::min(before_mm, 0.5 * stretch.length_mm);
+    const auto is_clear = [&](double away) {
+        const double along = forward ? away : stretch.length_mm - away;
+        constexpr double margin_mm = 16.0;
+        return std::none_of(stretch.bridges.begin(), stretch.bridges.end(), [&](const Bridge& bridge) {
+            return along > bridge.from_mm - margin_mm && along < bridge.from_mm + bridge.length_mm + margin_mm;
+        });
+    };
+    constexpr double step_mm = 4.0;
+    for (double away = want; away < 0.9 * stretch.length_mm && away < want + 160.0; away += step_mm) {
+        if (is_clear(away)) {
+            return away;
+        }
+    }
+    for (double away = want; away > 30.0; away -= step_mm) {
+        if (is_clear(away)) {
+            return away;
+        }
+    }
+    return want;
+}
+
+/// A pose that looks to the node, with the array so far before it on the arm.
+Pose pose_before(const RouteGraph& graph, const Exit& exit, double before_mm, double array_ahead_mm) {
+    const std::vector<Vec2> path = leaving(graph, exit);
+    const double want =
+        clear_distance(graph.stretches[static_cast<std::size_t>(exit.stretch)], exit.forward, before_mm);
+    double way = 0.0;
+    std::size_t i = 1;
+    while (i + 1 < path.size() && way + length(path[i] - path[i - 1]) < want) {
+        way += length(path[i] - path[i - 1]);
+        ++i;
+    }
+    const std::size_t beyond = std::min(path.size() - 1, i + 8);
+    const std::size_t before = i > 8 ? i - 8 : 0;
+    const Vec2 d = path[before] - path[beyond]; // towards the node
+    const double heading = to_degrees(std::atan2(-d.y, d.x));
+    return {path[i] - array_ahead_mm * direction(heading), heading};
+}
+
+class ChoiceFinder {
+public:
+    ChoiceFinder(const Scene& scene, const Plan& plan, const RouteGraph& graph, const ChoiceOptions& options)
+        : scene_(scene), plan_(plan), graph_(graph), options_(options) {}
+
+    std::vector<Arm> run() {
+        std::vector<Arm> arms;
+        for (std::size_t n = 0; n < graph_.nodes.size(); ++n) {
+            const Node& node = graph_.nodes[n];
+            for (std::size_t e = 0; node.kind != NodeKind::seam && e < node.exits.size(); ++e) {
+                Arm arm;
+                arm.node = static_cast<int>(n);
+                arm.from = static_cast<int>(e);
+                arm.taken.assign(node.exits.size(), 0);
+                arms.push_back(std::move(arm));
+            }
+        }
+        const auto repeats = static_cast<std::size_t>(std::max(1, options_.repeats));
+        std::vector<int> ends(arms.size() * repeats);
+        tbb::task_arena arena(options_.threads > 0 ? options_.threads : tbb::task_arena::automatic);
+        arena.execute([&] {
+            tbb::parallel_for(std::size_t{0}, ends.size(),
+                              [&](std::size_t i) { ends[i] = drive_one(arms[i / repeats], i); });
+        });
+        for (std::size_t i = 0; i < ends.size(); ++i) {
+            count(arms[i / repeats], ends[i]);
+        }
+        for (Arm& arm : arms) {
+            settle(arm);
+        }
+        return arms;
+    }
+
+private:
+    static constexpr int halted = -1;
+    static constexpr int lost = -2;
+    static constexpr int stayed = -3;
+
+    /// The exit by which it left, or one of the above.
+    int drive_one(const Arm& arm, std::size_t number) const {
+        const Node& node = graph_.nodes[static_cast<std::size_t>(arm.node)];
+        const Exit& exit = node.exits[static_cast<std::size_t>(arm.from)];
+        RunOptions run = options_.run;
+        run.pose = pose_before(graph_, exit, options_.before_mm, scene_.array_middle().x);
+        const Draw draw = random_draw(options_.run.seed, Stream::start_pose, number);
+        const NormalQuantile& normal = NormalQuantile::table();
+        const Vec2 ahead = direction(run.pose->heading_deg);
+        run.pose->at = run.pose->at + options_.aside_mm * normal(draw[0]) * Vec2{ahead.y, -ahead.x};
+        run.pose->heading_deg += options_.askew_deg * normal(draw[1]);
+        run.seed = options_.run.seed + number;
+        run.time_limit_s = options_.time_s;
+        const Run done = drive(scene_, Mind(plan_), run);
+        const MatchedRoute route = match_route(graph_, array_path(done, scene_.robot()));
+        for (const Choice& choice : route.choices) {
+            if (choice.node == arm.node && choice.from == arm.from) {
+                return choice.to;
+            }
+            break; // its first choice was made elsewhere: it turned round before it came there
+        }
+        if (done.ending == Ending::halted) {
+            return halted;
+        }
+        if (node.exits.size() == 1 && done.ending == Ending::time_over && came_back(route, exit)) {
+            return 0;
+        }
+        return done.ending == Ending::time_over ? stayed : lost;
+    }
+
+    /// At an end: whether it drives away from it again at last.
+    bool came_back(const MatchedRoute& route, const Exit& exit) const {
+        return !route.legs.empty() && route.off_from_s < 0.0 &&
+               (route.legs.back().stretch != exit.stretch || route.legs.back().forward == exit.forward);
+    }
+
+    static void count(Arm& arm, int end) {
+        ++arm.robots;
+        if (end >= 0) {
+            ++arm.taken[static_cast<std::size_t>(end)];
+        } else {
+            ++(end == halted ? arm.halted : end == lost ? arm.lost : arm.stayed);
+        }
+    }
+
+    static void settle(Arm& arm) {
+        int most = 0;
+        const auto consider = [&](int robots, ArmEnd end, int exit) {
+            if (robots > most) {
+                most = robots;
+                arm.usual = end;
+                arm.usual_exit = exit;
+            }
+        };
+        for (std::size_t e = 0; e < arm.taken.size(); ++e) {
+            consider(arm.taken[e], ArmEnd::exit, static_cast<int>(e));
+        }
+        consider(arm.halted, ArmEnd::halted, -1);
+        consider(arm.lost, ArmEnd::lost, -1);
+        consider(arm.stayed, ArmEnd::stayed, -1);
+        arm.share = static_cast<double>(most) / std::max(1, arm.robots);
+    }
+
+    const Scene& scene_;
+    const Plan& plan_;
+    const RouteGraph& graph_;
+    const ChoiceOptions& options_;
+};
+
+/// The nearest stretch to a pose, and whether it looks along it.
+struct OnLine {
+    int stretch = -1;
+    bool forward = true;
+};
+
+OnLine line_under(const RouteGraph& graph, const Pose& pose) {
+    constexpr double reach_mm = 90.0;
+    double best = reach_mm;
+    OnLine found;
+    for (std::size_t s = 0; s < graph.stretches.size(); ++s) {
+        const std::vector<Vec2>& path = graph.stretches[s].path;
+        for (std::size_t i = 1; i < path.size(); ++i) {
+            const double away = length(nearest_on_segment(pose.at, path[i - 1], path[i]) - pose.at);
+            if (away < best) {
+                best = away;
+                found = {static_cast<int>(s), dot(path[i] - path[i - 1], direction(pose.heading_deg)) >= 0.0};
+            }
+        }
+    }
+    return found;
+}
+
+} // namespace
+
+std::vector<Arm> find_choices(const Scene& scene, const Plan& plan, const RouteGraph& graph,
+                              const ChoiceOptions& options) {
+    return ChoiceFinder(scene, plan, graph, options).run();
+}
+
+const char* side_of(const Node& node, int exit) {
+    constexpr const char* sides[] = {"east", "north-east", "north", "north-west",
+                                     "west", "south-west", "south", "south-east"};
+    const double heading = std::remainder(node.exits[static_cast<std::size_t>(exit)].heading_deg, 360.0);
+    return sides[static_cast<std::size_t>(std::lround((heading < 0.0 ? heading + 360.0 : heading) / 45.0)) % 8];
+}
+
+std::string arm_name(const RouteGraph& graph, int node, int exit) {
+    const Node& here = graph.nodes[static_cast<std::size_t>(node)];
+    const std::string side = side_of(here, exit);
+    for (int other = 0; other < static_cast<int>(here.exits.size()); ++other) {
+        if (other != exit && side == side_of(here, other)) {
+            const Exit& own = here.exits[static_cast<std::size_t>(exit)];
+            const Stretch& stretch = graph.stretches[static_cast<std::size_t>(own.stretch)];
+            return side + ", " + graph.nodes[static_cast<std::size_t>(own.forward ? stretch.to : stretch.from)].name;
+        }
+    }
+    return side;
+}
+
+std::string describe(const RouteGraph& graph, const Arm& arm) {
+    const Node& node = graph.nodes[static_cast<std::size_t>(arm.node)];
+    const auto what = [&]() -> std::string {
+        switch (arm.usual) {
+        case ArmEnd::exit:
+            return node.exits.size() == 1 ? "turns back" : name_of(turn_between(node, arm.from, arm.usual_exit));
+        case ArmEnd::halted: return "halts";
+        case ArmEnd::lost: return "is lost";
+        case ArmEnd::stayed: return "stays";
+        }
+        return "";
+    };
+    return fmt::format("{} {:.0f}/{}", what(), arm.share * arm.robots, arm.robots);
+}
+
+std::vector<Reach> find_reach(const Course& course, const RouteGraph& graph, const std::vector<Arm>& arms) {
+    std::vector<Reach> list;
+    for (const StartPose& start : course.starts) {
+        Reach reach;
+        reach.start = start.name;
+        OnLine at = line_under(graph, start.pose);
+        std::vector<const Arm*> seen;
+        while (at.stretch >= 0) {
+            const Stretch& stretch = graph.stretches[static_cast<std::size_t>(at.stretch)];
+            const int node = at.forward ? stretch.to : stretch.from;
+            const auto arm = std::find_if(arms.begin(), arms.end(), [&](const Arm& a) {
+                const Exit& exit =
+                    graph.nodes[static_cast<std::size_t>(a.node)].exits[static_cast<std::size_t>(a.from)];
+                return a.node == node && exit.stretch == at.stretch && exit.forward != at.forward;
+            });
+            if (arm == arms.end()) {
+                break; // a ring without junctions
+            }
+            const auto before = std::find(seen.begin(), seen.end(), &*arm);
+            if (before != seen.end()) {
+                reach.circles = true;
+                reach.loop_from = static_cast<std::size_t>(before - seen.begin());
+                break;
+            }
+            seen.push_back(&*arm);
+            reach.nodes.push_back(node);
+            reach.share *= arm->share;
+            reach.end = arm->usual;
+            if (arm->usual != ArmEnd::exit) {
+                break;
+            }
+            const Exit& exit =
+                graph.nodes[static_cast<std::size_t>(node)].exits[static_cast<std::size_t>(arm->usual_exit)];
+            at = {exit.stretch, exit.forward};
+        }
+        list.push_back(std::move(reach));
+    }
+    return list;
+}
+
+} // namespace vast_turn

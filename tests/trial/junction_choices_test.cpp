@@ -1,0 +1,134 @@
+#include "vast_turn/trial/junction_choices.hpp"
+
+#include <algorithm>
+
+#include <doctest/doctest.h>
+#include <nlohmann/json.hpp>
+
+#include "support/fixtures.hpp"
+#include "vast_turn/files/course_file.hpp"
+#include "vast_turn/files/plan_file.hpp"
+#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/plan/mind.hpp"
+
+using namespace vast_turn;
+using fixtures::call_vturn;
+using fixtures::Called;
+
+namespace {
+
+struct Wing {
+    Course course;
+    Robot robot;
+    Plan plan;
+    Scene scene;
+    RouteGraph graph;
+
+    Wing(const std::string& course_name, const std::string& robot_name, const std::string& plan_name)
+        : course(load_course("data/fern-house/" + course_name + ".course.toml")),
+          robot(load_robot("data/fern-house/" + robot_name + ".robot.toml")),
+          plan(load_plan("data/fern-house/" + plan_name + ".plan")), scene(course, robot),
+          graph(find_route_graph(course)) {}
+
+    const Arm& arm(const std::vector<Arm>& arms, const std::string& node, const std::string& side) const {
+        const auto at = std::find_if(arms.begin(), arms.end(), [&](const Arm& a) {
+            return graph.nodes[static_cast<std::size_t>(a.node)].name == node &&
+                   arm_name(graph, a.node, a.from) == side;
+        });
+        REQUIRE(at != arms.end());
+        return *at;
+    }
+};
+
+/// The junctions that a full run passes.
+std::vector<int> passed_nodes(const MatchedRoute& route) {
+    std::vector<int> nodes;
+    for (const Choice& choice : route.choices) {
+        nodes.push_back(choice.node);
+    }
+    return nodes;
+}
+
+} // namespace
+
+TEST_CASE("routes: at the fork one plan goes left, the other right, and where that leads") {
+    for (const auto& [name, turn, end] :
+         {std::tuple{"left-first", Turn::left, "end 1"}, std::tuple{"right-first", Turn::right, "end 2"}}) {
+        CAPTURE(name);
+        const Wing wing("fern-house", "sprig-2", name);
+        const std::vector<Arm> arms = find_choices(wing.scene, wing.plan, wing.graph);
+        const Arm& fork = wing.arm(arms, "fork", "south");
+        REQUIRE(fork.usual == ArmEnd::exit);
+        CHECK(turn_between(wing.graph.nodes[static_cast<std::size_t>(fork.node)], fork.from, fork.usual_exit) == turn);
+        CHECK(fork.share == 1.0);
+        CHECK(fork.robots == 8);
+        const std::vector<Reach> reach = find_reach(wing.course, wing.graph, arms);
+        REQUIRE(reach.size() == 1);
+        REQUIRE(reach[0].nodes.size() == 2);
+        CHECK(wing.graph.nodes[static_cast<std::size_t>(reach[0].nodes[1])].name == end);
+        CHECK(reach[0].end == ArmEnd::halted);
+        CHECK_FALSE(reach[0].circles);
+    }
+}
+
+TEST_CASE("routes: what is foretold from the table is what a full run does; it circles for ever where it does") {
+    for (const auto& [course, robot, plan, circles] : {std::tuple{"glass-wing", "sprig-5", "five-wide", false},
+                                                       std::tuple{"night-round", "sprig-5", "five-wide", true}}) {
+        CAPTURE(course);
+        const Wing wing(course, robot, plan);
+        const std::vector<Arm> arms = find_choices(wing.scene, wing.plan, wing.graph);
+        const std::vector<Reach> reach = find_reach(wing.course, wing.graph, arms);
+        REQUIRE(reach.size() == wing.course.starts.size());
+        RunOptions options;
+        options.time_limit_s = 40.0;
+        const Run run = drive(wing.scene, Mind(wing.plan), options);
+        const MatchedRoute route = match_route(wing.graph, array_path(run, wing.robot));
+        CHECK(route.told);
+        const std::vector<int> nodes = passed_nodes(route);
+        CHECK(reach[0].circles == circles);
+        REQUIRE(nodes.size() > 1);
+        std::vector<int> junctions;
+        std::copy_if(reach[0].nodes.begin(), reach[0].nodes.end(), std::back_inserter(junctions),
+                     [&](int n) { return wing.graph.nodes[static_cast<std::size_t>(n)].exits.size() > 2; });
+        const std::size_t both = std::min(nodes.size(), junctions.size());
+        CHECK(std::equal(nodes.begin(), nodes.begin() + static_cast<std::ptrdiff_t>(both), junctions.begin()));
+        CHECK(both + 1 >= junctions.size());
+    }
+}
+
+TEST_CASE("routes: the same for any number of threads, another with another seed's noise only") {
+    const Wing wing("glass-wing", "sprig-5", "five-wide");
+    ChoiceOptions options;
+    options.repeats = 3;
+    options.threads = 1;
+    const std::vector<Arm> one = find_choices(wing.scene, wing.plan, wing.graph, options);
+    options.threads = 2;
+    const std::vector<Arm> two = find_choices(wing.scene, wing.plan, wing.graph, options);
+    REQUIRE(one.size() == two.size());
+    for (std::size_t i = 0; i < one.size(); ++i) {
+        CHECK(one[i].taken == two[i].taken);
+        CHECK(one[i].halted == two[i].halted);
+        CHECK(one[i].lost == two[i].lost);
+        CHECK(one[i].robots == 3);
+    }
+}
+
+TEST_CASE("vturn routes prints the table and where plans differ, as JSON and as a picture; bad calls are refused") {
+    const fixtures::Folder folder;
+    const std::string course = "data/fern-house/fern-house.course.toml";
+    const std::string robot = "data/fern-house/sprig-2.robot.toml";
+    const std::string left = "data/fern-house/left-first.plan";
+    const std::string right = "data/fern-house/right-first.plan";
+    const Called called = call_vturn({"routes", course, robot, left, right, "-o", folder.file("r.png")});
+    CHECK(called.status == 0);
+    CHECK(called.out.find("  fork   south         left 8/8      right 8/8     <- they differ\n") != std::string::npos);
+    CHECK(called.out.find("potting bench -> fork -> end 1, where it halts") != std::string::npos);
+    CHECK(folder.names() == std::vector<std::string>{"r.png"});
+    const Called json = call_vturn({"routes", course, robot, left, "--json", "--repeat", "2", "--jobs", "1"});
+    const nlohmann::json parsed = nlohmann::json::parse(json.out);
+    CHECK(parsed.at("plans")[0].at("reach")[0].at("end") == "halted");
+    CHECK(parsed.at("plans")[0].at("choices").size() == 6);
+    CHECK(call_vturn({"routes", course, robot, "data/fern-house/five-wide.plan"}).status == 2);
+    CHECK(call_vturn({"routes", course, robot, left, "--repeat", "0"}).status == 2);
+    CHECK(call_vturn({"routes", course, robot, left, "-o", "x.gif"}).status == 2);
+}
