@@ -96,7 +96,7 @@ int show_routes(const Streams& streams, const RoutesCall& call) {
     }
     print_warnings(streams, warnings);
     const Scene scene(course, robot);
-    const RouteGraph graph = find_route_graph(course);
+    const RouteGraph& graph = scene.graph();
     ChoiceOptions options = call.choices;
     options.run = call.drive.filled_for(robot);
     for (PlanChoices& one : all) {

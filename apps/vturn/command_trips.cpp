@@ -21,9 +21,32 @@ struct TripsCall {
     std::string robot;
     std::vector<std::string> plans;
     std::string junit;
+    std::string filter;
     bool json = false;
+    bool no_cures = false;
+    int repeats = 1;
+    int jobs = 0;
     DriveOptions drive;
 };
+
+/// Exit status of a command that Ctrl-C ended, as shells have it.
+constexpr int interrupted = 130;
+
+std::vector<Trip> chosen(const Course& course, const TripsCall& options) {
+    std::vector<Trip> trips;
+    std::vector<std::string> names;
+    for (const Trip& trip : course.trips) {
+        names.push_back(trip.name);
+        if (trip.name.find(options.filter) != std::string::npos) {
+            trips.push_back(trip);
+        }
+    }
+    if (trips.empty()) {
+        throw InputError(options.course, fmt::format("no trip has \"{}\" in its name", options.filter),
+                         fmt::format("its trips are {}", one_of(names)));
+    }
+    return trips;
+}
 
 int take_trips(const Streams& streams, const TripsCall& options) {
     std::vector<Problem> warnings;
@@ -39,7 +62,12 @@ int take_trips(const Streams& streams, const TripsCall& options) {
     }
     print_warnings(streams, warnings);
     const Scene scene(course, robot);
-    const std::vector<PlanTrips> all = take_all(scene, plans, options.drive.filled_for(robot));
+    TripsWork work{chosen(course, options), options.drive.filled_for(robot), options.repeats, options.jobs,
+                   !options.no_cures};
+    const std::vector<PlanTrips> all = take_all(streams, scene, plans, work);
+    if (all.empty()) {
+        return interrupted;
+    }
     if (!options.junit.empty()) {
         write_file(options.junit, trips_junit(scene, all));
     }
@@ -67,6 +95,14 @@ void add_trips(CLI::App& app, Streams& streams, int& status) {
     command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
     command->add_option("PLAN", options->plans, "plan files, compared side by side")->required();
     command->add_option("--junit", options->junit, "write the results into this file (JUnit XML)");
+    command->add_option("--filter", options->filter, "only trips that have this in their name");
+    command->add_option("--repeat", options->repeats, "runs of each trip, with --seed and the seeds after it")
+        ->capture_default_str()
+        ->check(CLI::Range(1, 10000));
+    command->add_option("--jobs", options->jobs, "threads; 0 for as many as there are. The result is the same")
+        ->capture_default_str()
+        ->check(CLI::Range(0, 256));
+    command->add_flag("--no-cures", options->no_cures, "do not look for changes with which a failed trip would pass");
     add_drive_options(*command, options->drive);
     command->add_flag("--json", options->json, "print JSON");
     command->footer(

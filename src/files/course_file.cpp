@@ -267,13 +267,19 @@ private:
             trip.name = table.text("name");
             unique(table, trip.name, taken, "trips");
             trip.from = table.one_of("from", start_names);
-            trip.visits = table.texts("visits");
-            for (const std::string& visit : trip.visits) {
-                if (course_.find_place(visit) == nullptr) {
-                    table.fault(
-                        "visits",
-                        fmt::format("\"{}\" is no place of the course{}", visit, did_you_mean(visit, place_names)),
-                        fmt::format("places are {}", one_of(place_names)));
+            if (table.has("choices")) {
+                trip.choices = table.texts("choices");
+            }
+            for (const auto& [key, places] : {std::pair{"visits", &trip.visits}, {"never", &trip.never}}) {
+                const bool asked = table.has(key) || (places == &trip.visits && trip.choices.empty());
+                *places = asked ? table.texts(key) : std::vector<std::string>{};
+                for (const std::string& place : *places) {
+                    if (course_.find_place(place) == nullptr) {
+                        table.fault(
+                            key,
+                            fmt::format("\"{}\" is no place of the course{}", place, did_you_mean(place, place_names)),
+                            fmt::format("places are {}", one_of(place_names)));
+                    }
                 }
             }
             const std::string ends = table.one_of("ends", ending_names, "halt");

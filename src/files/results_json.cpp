@@ -175,13 +175,16 @@ std::string trips_json(const Scene& scene, const std::vector<PlanTrips>& all) {
     int failed = 0;
     for (const PlanTrips& one : all) {
         Json trips = Json::array();
-        for (const TripResult& result : one.results) {
+        for (std::size_t i = 0; i < one.results.size(); ++i) {
+            const TripResult& result = one.results[i];
             (result.passed ? passed : failed) += 1;
-            Json trip = {{"trip", result.trip.name},
-                         {"line", result.trip.line},
-                         {"passed", result.passed},
-                         {"failures", result.failures}};
+            Json trip = {{"trip", result.trip.name}, {"line", result.trip.line},     {"passed", result.passed},
+                         {"runs", one.repeats},      {"runs_passed", one.passes[i]}, {"failures", result.failures}};
             trip["parting"] = result.parting ? parting_json(one.plan, *result.parting) : Json(nullptr);
+            trip["cures"] = Json::array();
+            for (const Cure& cure : one.cures[i]) {
+                trip["cures"].push_back({{"change", cure.change}, {"breaks", cure.breaks}, {"mends", cure.mends}});
+            }
             trip["run"] = run_object(scene, one.plan, result.run);
             trips.push_back(std::move(trip));
         }

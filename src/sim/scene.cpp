@@ -48,4 +48,9 @@ Scene::Scene(const Course& course, const Robot& robot)
     reach_mm_ = outermost + 0.5 * widest_tape;
 }
 
+const RouteGraph& Scene::graph() const {
+    std::call_once(graph_->once, [this] { graph_->graph = find_route_graph(*course_); });
+    return graph_->graph;
+}
+
 } // namespace vast_turn

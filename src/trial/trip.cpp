@@ -1,10 +1,13 @@
 #include "vast_turn/trial/trip.hpp"
 
+#include <algorithm>
+
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
 #include "trial/parting.hpp"
 #include "vast_turn/plan/describe.hpp"
+#include "vast_turn/trial/matched_route.hpp"
 
 namespace vast_turn {
 
@@ -29,10 +32,64 @@ std::string listed(const std::vector<std::string>& names) {
     return names.empty() ? "no place" : fmt::format("{}", fmt::join(names, ", "));
 }
 
-std::vector<std::string> judge(const Course& course, const Trip& trip, const Run& run) {
+/// "fork left" is the node "fork" and the way left. Throws InputError.
+struct Wanted {
+    int node = 0;
+    Turn turn = Turn::straight;
+};
+
+Wanted wanted_of(const Course& course, const RouteGraph& graph, const Trip& trip, const std::string& words) {
+    const std::size_t space = words.rfind(' ');
+    const std::string name = words.substr(0, space);
+    const std::string way = space == std::string::npos ? "" : words.substr(space + 1);
+    std::vector<std::string> known;
+    for (std::size_t n = 0; n < graph.nodes.size(); ++n) {
+        for (const Turn turn : {Turn::left, Turn::straight, Turn::right, Turn::back}) {
+            if (graph.nodes[n].name == name && way == name_of(turn)) {
+                return {static_cast<int>(n), turn};
+            }
+        }
+        if (graph.nodes[n].exits.size() > 2) {
+            known.push_back(graph.nodes[n].name);
+        }
+    }
+    throw InputError(
+        course.file,
+        fmt::format("trip \"{}\" expects \"{}\", which is no junction with left, straight, right or back{}", trip.name,
+                    words, did_you_mean(name, known)),
+        fmt::format("its junctions are {}; vturn map lists them", one_of(known)));
+}
+
+void judge_choices(const Scene& scene, const Trip& trip, const Run& run, std::vector<std::string>& failures) {
+    const RouteGraph& graph = scene.graph();
+    const MatchedRoute route = match_route(graph, array_path(run, scene.robot()));
+    bool same = route.told && route.choices.size() == trip.choices.size();
+    for (std::size_t i = 0; i < trip.choices.size(); ++i) {
+        const Wanted wanted = wanted_of(scene.course(), graph, trip, trip.choices[i]);
+        same = same && route.choices[i].node == wanted.node && route.choices[i].turn == wanted.turn;
+    }
+    if (!route.told) {
+        failures.push_back(fmt::format("its route cannot be told: {}", route.why_not));
+    } else if (!same) {
+        const std::string went = describe(graph, route);
+        failures.push_back(fmt::format("went {}; expected {}", went.empty() ? "through no junction" : went,
+                                       fmt::join(trip.choices, ", ")));
+    }
+}
+
+std::vector<std::string> judge(const Scene& scene, const Trip& trip, const Run& run) {
+    const Course& course = scene.course();
     std::vector<std::string> failures;
     const std::vector<std::string> route = route_of(course, run);
-    if (route != trip.visits) {
+    if (!trip.choices.empty()) {
+        judge_choices(scene, trip, run, failures);
+    }
+    for (const std::string& place : trip.never) {
+        if (std::find(route.begin(), route.end(), place) != route.end()) {
+            failures.push_back(fmt::format("came to {}, where it must never be", place));
+        }
+    }
+    if (route != trip.visits && (trip.choices.empty() || !trip.visits.empty())) {
         failures.push_back(fmt::format("visited {}; expected {}", listed(route), listed(trip.visits)));
     }
     if (run.ending != trip.ends) {
@@ -79,7 +136,7 @@ TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, con
     TripResult result;
     result.trip = trip;
     result.run = drive(scene, plan, own);
-    result.failures = judge(scene.course(), trip, result.run);
+    result.failures = judge(scene, trip, result.run);
     result.passed = result.failures.empty();
     if (!result.passed && !result.run.looks.empty()) {
         result.parting = find_parting(scene, plan, trip, result.run);

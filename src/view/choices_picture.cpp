@@ -71,7 +71,8 @@ void draw_rows(Canvas& canvas, const RouteGraph& graph, const std::vector<Arm>& 
             continue;
         }
         const TextStyle style{12.5};
-        canvas.text({x, y}, canvas.fitted(fmt::format("{}, {}", node.name, arm_name(graph, arm.node, arm.from)), 160.0, style),
+        canvas.text({x, y},
+                    canvas.fitted(fmt::format("{}, {}", node.name, arm_name(graph, arm.node, arm.from)), 160.0, style),
                     style);
         canvas.text({page_width - page_margin, y}, describe(graph, arm), {12.5, sureness(arm.share), Align::right});
     }

@@ -17,9 +17,11 @@ struct ResultHouse : fixtures::FernHouse {
     Run run = drive(scene, plan);
 
     std::vector<PlanTrips> trips() const {
-        PlanTrips one{plan, {}};
+        PlanTrips one{plan, {}, {}, 1, {}, false};
         for (const Trip& trip : course.trips) {
             one.results.push_back(take_trip(scene, plan, trip));
+            one.passes.push_back(one.results.back().passed ? 1 : 0);
+            one.cures.emplace_back();
         }
         return {one};
     }

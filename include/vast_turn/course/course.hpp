@@ -97,6 +97,10 @@ struct Trip {
     std::string name;
     std::string from;                ///< name of a start
     std::vector<std::string> visits; ///< names of places, in this order, nothing else between
+    /// What it does at junctions, all of them, in this order: "fork left", "crossing 1 straight". With choices and no
+    /// visits any places may be passed.
+    std::vector<std::string> choices;
+    std::vector<std::string> never; ///< places that it must not come to
     Ending ends = Ending::halted;
     double within_s = 60.0;
     std::vector<std::pair<double, double>> button_s; ///< from, until: when the start button is held

@@ -9,6 +9,7 @@
 #include "vast_turn/course/route_graph.hpp"
 #include "vast_turn/plan/pattern_table.hpp"
 #include "vast_turn/sim/run.hpp"
+#include "vast_turn/trial/cures.hpp"
 #include "vast_turn/trial/junction_choices.hpp"
 #include "vast_turn/trial/trip.hpp"
 
@@ -37,7 +38,11 @@ std::string run_json(const Scene& scene, const Plan& plan, const Run& run);
 /// The trips of one plan.
 struct PlanTrips {
     Plan plan;
-    std::vector<TripResult> results;
+    std::vector<TripResult> results;      ///< of each trip the first run that failed, else the first
+    std::vector<int> passes;              ///< of each trip, how many of its runs passed
+    int repeats = 1;                      ///< runs a trip, each with a seed of its own
+    std::vector<std::vector<Cure>> cures; ///< of each trip; empty when it passed or none was looked for
+    bool cures_sought = false;
 };
 
 std::string trips_json(const Scene& scene, const std::vector<PlanTrips>& all);

@@ -4,10 +4,12 @@
 
 #include <map>
 #include <memory>
+#include <mutex>
 #include <utility>
 #include <vector>
 
 #include "vast_turn/course/course.hpp"
+#include "vast_turn/course/route_graph.hpp"
 #include "vast_turn/course/tape_finder.hpp"
 #include "vast_turn/robot/robot.hpp"
 #include "vast_turn/sense/calibration.hpp"
@@ -32,6 +34,9 @@ public:
     /// Sensors calibrated on the course's own line and floor colours, threshold half way.
     const Calibration& own_calibration() const { return calibration_; }
 
+    /// The graph of the course's lines; found at the first call, which any thread may make.
+    const RouteGraph& graph() const;
+
     /// Distance from the array's middle to the tape beyond which the tape is nowhere under the array.
     double array_reach_mm() const { return reach_mm_; }
 
@@ -44,6 +49,11 @@ private:
     TapeFinder tape_;
     std::vector<std::shared_ptr<const SpotMap>> maps_;
     Calibration calibration_;
+    struct LazyGraph {
+        std::once_flag once;
+        RouteGraph graph;
+    };
+    std::shared_ptr<LazyGraph> graph_ = std::make_shared<LazyGraph>();
     double reach_mm_ = 0.0;
     Vec2 middle_;
 };

@@ -1,0 +1,119 @@
+#include "vast_turn/trial/cures.hpp"
+
+#include <algorithm>
+
+#include <doctest/doctest.h>
+#include <nlohmann/json.hpp>
+
+#include "support/fern_house.hpp"
+#include "support/fixtures.hpp"
+#include "vast_turn/files/text_file.hpp"
+
+using namespace vast_turn;
+using fixtures::call_vturn;
+using fixtures::Called;
+
+namespace {
+
+const std::string house_course = "data/fern-house/fern-house.course.toml";
+const std::string house_robot = "data/fern-house/sprig-2.robot.toml";
+const std::string left_plan = "data/fern-house/left-first.plan";
+
+} // namespace
+
+TEST_CASE("a cure is found by driving, passes the trip, and says which trip it breaks") {
+    const fixtures::FernHouse f;
+    const Trip& pots = f.course.trips[1];
+    const TripResult failed = take_trip(f.scene, f.plan, pots);
+    REQUIRE_FALSE(failed.passed);
+    const std::vector<Cure> cures = find_cures(f.scene, f.plan, failed);
+    REQUIRE_FALSE(cures.empty());
+    const auto moved = std::find_if(cures.begin(), cures.end(),
+                                    [](const Cure& c) { return c.change == "line 10 moved above line 9"; });
+    REQUIRE(moved != cures.end());
+    CHECK(moved->breaks == std::vector<std::string>{"water the ferns"});
+    for (const Cure& cure : cures) { // what is said of each holds
+        const Plan changed = fixtures::compiled(cure.text);
+        CHECK(take_trip(f.scene, changed, pots).passed);
+        for (const Trip& trip : f.course.trips) {
+            const bool broken = std::find(cure.breaks.begin(), cure.breaks.end(), trip.name) != cure.breaks.end();
+            CHECK(broken == (take_trip(f.scene, f.plan, trip).passed && !take_trip(f.scene, changed, trip).passed));
+        }
+    }
+    const std::vector<Cure> again = find_cures(f.scene, f.plan, failed, {}, 1);
+    REQUIRE(again.size() == cures.size());
+    for (std::size_t i = 0; i < cures.size(); ++i) {
+        CHECK(again[i].change == cures[i].change);
+    }
+}
+
+TEST_CASE("a number of the plan may be the cure: one that turns too gently for the bend") {
+    const fixtures::FernHouse f;
+    std::string text = read_file(left_plan);
+    const std::size_t at = text.find("inside = -24");
+    REQUIRE(at != std::string::npos);
+    text.replace(at, 12, "inside = 24");
+    const Plan gentle = fixtures::compiled(text);
+    const TripResult failed = take_trip(f.scene, gentle, f.course.trips[0]);
+    REQUIRE_FALSE(failed.passed);
+    const std::vector<Cure> cures = find_cures(f.scene, gentle, failed);
+    REQUIRE_FALSE(cures.empty());
+    CHECK(std::any_of(cures.begin(), cures.end(),
+                      [](const Cure& c) { return c.change.find("inside = 24 becomes -24") != std::string::npos; }));
+    CHECK(cures.front().breaks.empty());
+}
+
+TEST_CASE("trips as choices at junctions, and places where it must never be") {
+    const fixtures::FernHouse f;
+    Trip trip = f.course.trips[0];
+    trip.visits.clear();
+    trip.choices = {"fork left"};
+    CHECK(take_trip(f.scene, f.plan, trip).passed);
+    trip.choices = {"fork right"};
+    const TripResult wrong = take_trip(f.scene, f.plan, trip);
+    REQUIRE(wrong.failures.size() == 1);
+    CHECK(wrong.failures[0] == "went fork left; expected fork right");
+    trip.choices = {"fork left"};
+    trip.never = {"mist room"};
+    CHECK(take_trip(f.scene, f.plan, trip).failures ==
+          std::vector<std::string>{"came to mist room, where it must never be"});
+    trip.choices = {"fork upwards"};
+    CHECK(fixtures::message_of([&] { take_trip(f.scene, f.plan, trip); }).find("is no junction with left") !=
+          std::string::npos);
+    trip.choices = {"frok left"};
+    CHECK(fixtures::message_of([&] { take_trip(f.scene, f.plan, trip); }).find("did you mean `fork`") !=
+          std::string::npos);
+    const fixtures::Folder folder;
+    std::string text = read_file(house_course);
+    const std::size_t at = text.find("visits = [\"sharp bend\", \"fork\", \"dock\"]");
+    REQUIRE(at != std::string::npos);
+    text.insert(at, "choices = [\"fork right\"]\nnever = [\"mist room\"]\n# ");
+    write_file(folder.file("c.course.toml"), text);
+    const Called called =
+        call_vturn({"trips", folder.file("c.course.toml"), house_robot, "data/fern-house/right-first.plan"});
+    CHECK(called.out.find("fetch pots       pass") != std::string::npos);
+    const Called bad =
+        call_vturn({"trips", folder.file("c.course.toml"), house_robot, left_plan, "--filter", "pots", "--no-cures"});
+    CHECK(bad.status == 1);
+    CHECK(bad.out.find("went fork left; expected fork right") != std::string::npos);
+    CHECK(bad.out.find("came to mist room, where it must never be") != std::string::npos);
+}
+
+TEST_CASE("vturn trips: repeats with seeds of their own, chosen trips, any number of threads") {
+    const Called many = call_vturn({"trips", house_course, house_robot, left_plan, "--repeat", "12", "--jobs", "1"});
+    CHECK(many.status == 1);
+    CHECK(many.out.find("water the ferns  pass  12/12") != std::string::npos);
+    CHECK(many.out.find("fetch pots       FAIL  0/12") != std::string::npos);
+    CHECK(many.out == call_vturn({"trips", house_course, house_robot, left_plan, "--repeat", "12", "--jobs", "2"}).out);
+    const Called one = call_vturn({"trips", house_course, house_robot, left_plan, "--filter", "ferns"});
+    CHECK(one.status == 0);
+    CHECK(one.out.find("fetch pots") == std::string::npos);
+    CHECK(call_vturn({"trips", house_course, house_robot, left_plan, "--filter", "roses"})
+              .err.find("no trip has \"roses\" in its name") != std::string::npos);
+    const nlohmann::json json = nlohmann::json::parse(
+        call_vturn({"trips", house_course, house_robot, left_plan, "--json", "--repeat", "3"}).out);
+    CHECK(json.at("plans")[0].at("trips")[0].at("runs_passed") == 3);
+    CHECK(json.at("plans")[0].at("trips")[1].at("cures")[0].at("change") == "line 10 moved above line 9");
+    const Called none = call_vturn({"trips", house_course, house_robot, "data/fern-house/gentle.plan"});
+    CHECK(none.out.find("no change of one of its rules or numbers lets it pass") != std::string::npos);
+}
