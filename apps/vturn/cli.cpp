@@ -65,6 +65,7 @@ int run(const std::vector<std::string>& arguments, Streams streams) {
     add_run(app, streams, status);
     add_routes(app, streams, status);
     add_trips(app, streams, status);
+    add_compare(app, streams, status);
     try {
         if (!arguments.empty() && arguments.front().empty()) {
             streams.err << "vturn: the name of the command is empty\n  to do: see vturn --help\n";

@@ -11,6 +11,7 @@ namespace vturn {
 
 void add_ask(CLI::App& app, Streams& streams, int& status);
 void add_calibrate(CLI::App& app, Streams& streams, int& status);
+void add_compare(CLI::App& app, Streams& streams, int& status);
 void add_demo(CLI::App& app, Streams& streams, int& status);
 void add_draw(CLI::App& app, Streams& streams, int& status);
 void add_format(CLI::App& app, Streams& streams, int& status);

@@ -9,6 +9,7 @@
 #include "vast_turn/course/route_graph.hpp"
 #include "vast_turn/plan/pattern_table.hpp"
 #include "vast_turn/sim/run.hpp"
+#include "vast_turn/trial/comparison.hpp"
 #include "vast_turn/trial/cures.hpp"
 #include "vast_turn/trial/junction_choices.hpp"
 #include "vast_turn/trial/trip.hpp"
@@ -56,6 +57,9 @@ struct PlanChoices {
     std::vector<Arm> arms;
     std::vector<Reach> reach;
 };
+
+/// Plans side by side.
+std::string comparison_json(const std::vector<PlanFigures>& all);
 
 std::string choices_json(const RouteGraph& graph, const std::vector<PlanChoices>& all);
 

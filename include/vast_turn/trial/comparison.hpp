@@ -1,0 +1,54 @@
+#pragma once
+
+/// Several plans over the same trips and seeds, by numbers.
+
+#include <string>
+#include <vector>
+
+#include "vast_turn/trial/trip.hpp"
+
+namespace vast_turn {
+
+/// Mean and standard deviation over runs.
+struct Spread {
+    double mean = 0.0;
+    double deviation = 0.0; ///< of the sample; 0 for one run
+};
+
+/// One run by numbers.
+struct RunFigures {
+    double time_s = 0.0;
+    double mean_mm_s = 0.0;
+    double top_mm_s = 0.0; ///< fastest over ten looks
+    double steering_change_pct =
+        0.0;                  ///< root mean square, from look to look, of half the difference of the wheels' powers
+    double aside_mm = 0.0;    ///< root mean square of the array's middle from the nearest tape
+    double farthest_mm = 0.0; ///< largest of the same
+    double unanswered = 0.0;  ///< looks in which no rule held
+    double losses = 0.0;      ///< times that the line was nowhere under the array in three looks on end
+};
+
+RunFigures figures_of(const Scene& scene, const Run& run);
+
+/// A plan over all trips and seeds.
+struct PlanFigures {
+    Plan plan;
+    int runs = 0;
+    int passed = 0;
+    Spread time_s;
+    Spread mean_mm_s;
+    Spread top_mm_s;
+    Spread steering_change_pct;
+    Spread aside_mm;
+    Spread farthest_mm;
+    Spread unanswered;
+    Spread losses;
+    std::vector<Run> first_runs; ///< of each trip the run with the first seed, with its looks
+};
+
+/// Drives every trip of the course with every plan, with the seed of `options` and the `repeats` - 1 after it. The same
+/// for any number of threads (0: as many as there are).
+std::vector<PlanFigures> compare(const Scene& scene, const std::vector<Plan>& plans, int repeats,
+                                 const RunOptions& options = {}, int threads = 0);
+
+} // namespace vast_turn

@@ -1,0 +1,114 @@
+#include "vast_turn/trial/comparison.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
+
+namespace vast_turn {
+
+namespace {
+
+Spread spread_of(const std::vector<RunFigures>& all, double RunFigures::*figure) {
+    Spread spread;
+    const auto n = static_cast<double>(all.size());
+    for (const RunFigures& one : all) {
+        spread.mean += one.*figure / n;
+    }
+    double squares = 0.0;
+    for (const RunFigures& one : all) {
+        squares += (one.*figure - spread.mean) * (one.*figure - spread.mean);
+    }
+    spread.deviation = all.size() > 1 ? std::sqrt(squares / (n - 1.0)) : 0.0;
+    return spread;
+}
+
+double fastest(const Run& run) {
+    constexpr std::size_t window = 10;
+    double top = 0.0;
+    for (std::size_t i = window; i < run.looks.size(); ++i) {
+        const LookRecord& before = run.looks[i - window];
+        const double seconds = run.looks[i].t_s - before.t_s;
+        top = std::max(top, seconds > 0.0 ? static_cast<double>(run.looks[i].way_mm - before.way_mm) / seconds : 0.0);
+    }
+    return top;
+}
+
+} // namespace
+
+RunFigures figures_of(const Scene& scene, const Run& run) {
+    RunFigures out;
+    out.time_s = run.time_s;
+    out.mean_mm_s = run.mean_speed_mm_s();
+    out.top_mm_s = fastest(run);
+    out.unanswered = run.unanswered;
+    TapeFinder::Hint hint;
+    double changes = 0.0;
+    double asides = 0.0;
+    int off = 0;
+    for (std::size_t i = 0; i < run.looks.size(); ++i) {
+        const LookRecord& look = run.looks[i];
+        const auto steering = [](const LookRecord& l) { return 0.5 * static_cast<double>(l.right_pct - l.left_pct); };
+        const double change = i > 0 ? steering(look) - steering(run.looks[i - 1]) : 0.0;
+        changes += change * change;
+        const Vec2 array = from_robot(look.at, direction(static_cast<double>(look.heading_deg)), scene.array_middle());
+        const double aside = scene.tape().distance(array, hint);
+        asides += aside * aside;
+        out.farthest_mm = std::max(out.farthest_mm, aside);
+        off = aside > scene.array_reach_mm() ? off + 1 : 0;
+        out.losses += off == 3 ? 1.0 : 0.0;
+    }
+    const double n = std::max(1.0, static_cast<double>(run.looks.size()));
+    out.steering_change_pct = std::sqrt(changes / n);
+    out.aside_mm = std::sqrt(asides / n);
+    return out;
+}
+
+std::vector<PlanFigures> compare(const Scene& scene, const std::vector<Plan>& plans, int repeats,
+                                 const RunOptions& options, int threads) {
+    const std::vector<Trip>& trips = scene.course().trips;
+    const auto seeds = static_cast<std::size_t>(std::max(1, repeats));
+    const std::size_t each = trips.size() * seeds;
+    std::vector<RunFigures> figures(plans.size() * each);
+    std::vector<char> passed(figures.size(), 0);
+    std::vector<Run> first(plans.size() * trips.size());
+    tbb::task_arena arena(threads > 0 ? threads : tbb::task_arena::automatic);
+    arena.execute([&] {
+        tbb::parallel_for(std::size_t{0}, figures.size(), [&](std::size_t i) {
+            RunOptions own = options;
+            own.seed += i % seeds;
+            TripResult result = take_trip(scene, plans[i / each], trips[i % each / seeds], own);
+            figures[i] = figures_of(scene, result.run);
+            passed[i] = result.passed ? 1 : 0;
+            if (i % seeds == 0) {
+                first[i / seeds] = std::move(result.run);
+            }
+        });
+    });
+    std::vector<PlanFigures> all;
+    for (std::size_t p = 0; p < plans.size(); ++p) {
+        const auto begin = static_cast<std::ptrdiff_t>(p * each);
+        const auto end = begin + static_cast<std::ptrdiff_t>(each);
+        const std::vector<RunFigures> own(figures.begin() + begin, figures.begin() + end);
+        PlanFigures one{plans[p],
+                        static_cast<int>(each),
+                        static_cast<int>(std::count(passed.begin() + begin, passed.begin() + end, 1)),
+                        spread_of(own, &RunFigures::time_s),
+                        spread_of(own, &RunFigures::mean_mm_s),
+                        spread_of(own, &RunFigures::top_mm_s),
+                        spread_of(own, &RunFigures::steering_change_pct),
+                        spread_of(own, &RunFigures::aside_mm),
+                        spread_of(own, &RunFigures::farthest_mm),
+                        spread_of(own, &RunFigures::unanswered),
+                        spread_of(own, &RunFigures::losses),
+                        {}};
+        for (std::size_t t = 0; t < trips.size(); ++t) {
+            one.first_runs.push_back(std::move(first[p * trips.size() + t]));
+        }
+        all.push_back(std::move(one));
+    }
+    return all;
+}
+
+} // namespace vast_turn
