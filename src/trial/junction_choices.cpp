@@ -35,14 +35,13 @@ double clear_distance(const Stretch& stretch, bool forward, double before_mm) {
         });
     };
     constexpr double step_mm = 4.0;
-    for (double away = want; away < 0.9 * stretch.length_mm && away < want + 160.0; away += step_mm) {
-        if (is_clear(away)) {
-            return away;
-        }
-    }
-    for (double away = want; away > 30.0; away -= step_mm) {
-        if (is_clear(away)) {
-            return away;
+    constexpr int steps = 40;
+    for (const double way : {step_mm, -step_mm}) {
+        for (int i = 0; i < steps; ++i) {
+            const double away = want + i * way;
+            if (away > 30.0 && away < 0.9 * stretch.length_mm && is_clear(away)) {
+                return away;
+            }
         }
     }
     return want;
@@ -212,7 +211,7 @@ const char* side_of(const Node& node, int exit) {
 
 std::string arm_name(const RouteGraph& graph, int node, int exit) {
     const Node& here = graph.nodes[static_cast<std::size_t>(node)];
-    const std::string side = side_of(here, exit);
+    std::string side = side_of(here, exit);
     for (int other = 0; other < static_cast<int>(here.exits.size()); ++other) {
         if (other != exit && side == side_of(here, other)) {
             const Exit& own = here.exits[static_cast<std::size_t>(exit)];

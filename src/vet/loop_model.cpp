@@ -159,7 +159,10 @@ public:
         double margin = 180.0;
         double before = 0.0;
         constexpr double ratio = 1.02;
-        for (double w = 0.2; w < fastest_; w *= ratio) {
+        constexpr double slowest = 0.2;
+        const int steps = static_cast<int>(std::log(fastest_ / slowest) / std::log(ratio));
+        for (int i = 0; i <= steps; ++i) {
+            const double w = slowest * std::pow(ratio, i);
             const std::complex<double> s(0.0, w);
             const std::complex<double> controller = steering_.kp + steering_.ki / s + steering_.kd * s;
             const std::complex<double> seen = ahead_ * s + speed_;
@@ -197,7 +200,9 @@ LoopJudgement judge_loop(const Steering& steering, const Robot& robot, double li
     LoopJudgement out;
     double steepest = 0.0;
     constexpr double step_mm = 0.5;
-    for (double swing = step_mm; swing < widest; swing += step_mm) {
+    const int steps = static_cast<int>(widest / step_mm);
+    for (int i = 1; i <= steps; ++i) {
+        const double swing = i * step_mm;
         const double gain = offset_gain(swing);
         steepest = std::max(steepest, gain);
         if (loop.margin_deg(gain) < 0.0) {
