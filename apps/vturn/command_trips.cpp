@@ -1,4 +1,5 @@
 #include <memory>
+#include <optional>
 
 #include <fmt/format.h>
 
@@ -9,6 +10,7 @@
 #include "vast_turn/files/plan_file.hpp"
 #include "vast_turn/files/robot_file.hpp"
 #include "vast_turn/files/text_file.hpp"
+#include "vast_turn/view/parting_picture.hpp"
 
 namespace vturn {
 
@@ -22,6 +24,7 @@ struct TripsCall {
     std::vector<std::string> plans;
     std::string junit;
     std::string filter;
+    std::string picture;
     bool json = false;
     bool no_cures = false;
     int repeats = 1;
@@ -48,7 +51,34 @@ std::vector<Trip> chosen(const Course& course, const TripsCall& options) {
     return trips;
 }
 
+/// The first failed trip, with the path of its first cure.
+void draw_first_failure(const Streams& streams, const Scene& scene, const std::vector<PlanTrips>& all,
+                        const TripsCall& options, const RunOptions& run) {
+    for (const PlanTrips& one : all) {
+        for (std::size_t i = 0; i < one.results.size(); ++i) {
+            const TripResult& failed = one.results[i];
+            if (failed.passed || !failed.parting) {
+                continue;
+            }
+            std::optional<Run> cured;
+            if (!one.cures[i].empty()) {
+                RunOptions own = run;
+                own.seed = failed.run.seed;
+                const Compiled changed = compile_plan(one.cures[i].front().text, one.plan.file());
+                cured = take_trip(scene, changed.plan.value(), failed.trip, own).run;
+            }
+            write_file(options.picture, draw_parting(scene, one.plan, failed, cured ? &*cured : nullptr, one.cures[i],
+                                                     format_for(options.picture)));
+            return;
+        }
+    }
+    streams.err << options.picture << ": no trip failed, so there is nothing to draw\n";
+}
+
 int take_trips(const Streams& streams, const TripsCall& options) {
+    if (!options.picture.empty()) {
+        format_for(options.picture); // refused before anything is driven
+    }
     std::vector<Problem> warnings;
     const Course course = read_course(streams, options.course);
     const Robot robot = load_robot(options.robot);
@@ -67,6 +97,9 @@ int take_trips(const Streams& streams, const TripsCall& options) {
     const std::vector<PlanTrips> all = take_all(streams, scene, plans, work);
     if (all.empty()) {
         return interrupted;
+    }
+    if (!options.picture.empty()) {
+        draw_first_failure(streams, scene, all, options, work.run);
     }
     if (!options.junit.empty()) {
         write_file(options.junit, trips_junit(scene, all));
@@ -95,6 +128,8 @@ void add_trips(CLI::App& app, Streams& streams, int& status) {
     command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
     command->add_option("PLAN", options->plans, "plan files, compared side by side")->required();
     command->add_option("--junit", options->junit, "write the results into this file (JUnit XML)");
+    command->add_option("-o,--output", options->picture,
+                        "draw where the first failed trip was decided into this file (.png, .svg or .pdf)");
     command->add_option("--filter", options->filter, "only trips that have this in their name");
     command->add_option("--repeat", options->repeats, "runs of each trip, with --seed and the seeds after it")
         ->capture_default_str()

@@ -56,6 +56,10 @@ void print_failure(const Streams& streams, const PlanTrips& one, std::size_t tri
             streams.out << "    " << line << "\n";
         }
     }
+    const std::vector<std::string> before = looks_before(plan, result);
+    for (std::size_t i = 0; i < before.size(); ++i) {
+        streams.out << (i == 0 ? "    looks  " : "           ") << before[i] << "\n";
+    }
     print_cures(streams, one.cures[trip]);
     if (one.cures_sought && one.cures[trip].empty()) {
         streams.out << "    no change of one of its rules or numbers lets it pass\n";

@@ -248,6 +248,29 @@ private:
         }
     }
 
+    /// "halt", or "halt at dock".
+    void ends_of(TomlTable& table, Trip& trip, const std::vector<std::string>& ending_names,
+                 const std::vector<std::string>& place_names) {
+        const std::string words = table.has("ends") ? table.text("ends") : std::string("halt");
+        const std::size_t at = words.find(" at ");
+        const std::string ends = words.substr(0, at);
+        const auto known = std::find_if(endings.begin(), endings.end(), [&](Ending e) { return ends == name_of(e); });
+        if (known == endings.end()) {
+            table.fault("ends", fmt::format("`ends` is \"{}\"{}", ends, did_you_mean(ends, ending_names)),
+                        fmt::format("write {}, or with a place: halt at {}", one_of(ending_names),
+                                    place_names.empty() ? "dock" : place_names.front()));
+            return;
+        }
+        trip.ends = *known;
+        trip.ends_at = at == std::string::npos ? "" : words.substr(at + 4);
+        if (!trip.ends_at.empty() && course_.find_place(trip.ends_at) == nullptr) {
+            table.fault("ends",
+                        fmt::format("\"{}\" is no place of the course{}", trip.ends_at,
+                                    did_you_mean(trip.ends_at, place_names)),
+                        fmt::format("places are {}", one_of(place_names)));
+        }
+    }
+
     void trips() {
         std::vector<std::string> start_names;
         for (const StartPose& start : course_.starts) {
@@ -282,8 +305,8 @@ private:
                     }
                 }
             }
-            const std::string ends = table.one_of("ends", ending_names, "halt");
-            trip.ends = *std::find_if(endings.begin(), endings.end() - 1, [&](Ending e) { return ends == name_of(e); });
+            trip.laps = static_cast<int>(table.number("laps", {1.0, 1000.0}, 1.0));
+            ends_of(table, trip, ending_names, place_names);
             trip.within_s = table.number("within_s", {0.001, 36000.0}, trip.within_s);
             trip.off_course_mm = table.number("off_course_mm", {1.0, 100000.0}, trip.off_course_mm);
             for (const Vec2 held : table.pairs("button_s", {0.0, 36000.0})) {

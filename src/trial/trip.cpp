@@ -32,6 +32,14 @@ std::string listed(const std::vector<std::string>& names) {
     return names.empty() ? "no place" : fmt::format("{}", fmt::join(names, ", "));
 }
 
+std::vector<std::string> times(const std::vector<std::string>& list, int laps) {
+    std::vector<std::string> all;
+    for (int i = 0; i < laps; ++i) {
+        all.insert(all.end(), list.begin(), list.end());
+    }
+    return all;
+}
+
 /// "fork left" is the node "fork" and the way left. Throws InputError.
 struct Wanted {
     int node = 0;
@@ -96,6 +104,11 @@ std::vector<std::string> judge(const Scene& scene, const Trip& trip, const Run& 
         failures.push_back(
             fmt::format("ended with {} ({}); expected {}", name_of(run.ending), run.ended_because, name_of(trip.ends)));
     }
+    const CoursePlace* end = trip.ends_at.empty() ? nullptr : course.find_place(trip.ends_at);
+    if (end != nullptr && length(run.end_at - end->at) > end->radius_mm) {
+        failures.push_back(
+            fmt::format("ended at {:.0f},{:.0f} mm; expected in {}", run.end_at.x, run.end_at.y, trip.ends_at));
+    }
     return failures;
 }
 
@@ -112,6 +125,35 @@ std::vector<std::string> explain(const Plan& plan, const Parting& parting) {
     for (const int rule : parting.held_too) {
         lines.push_back(fmt::format("held too, but stands below: {}", describe_rule(plan, rule)));
     }
+    return lines;
+}
+
+std::vector<std::string> looks_before(const Plan& plan, const TripResult& result) {
+    constexpr std::size_t most = 5;
+    std::vector<std::string> lines;
+    if (!result.parting || result.run.looks.empty()) {
+        return lines;
+    }
+    std::size_t last = result.parting->look;
+    while (lines.size() < most) {
+        const LookRecord& look = result.run.looks[last];
+        std::size_t first = last;
+        while (first > 0 && result.run.looks[first - 1].line_bits == look.line_bits &&
+               result.run.looks[first - 1].rule == look.rule) {
+            --first;
+        }
+        const std::string by = look.rule == no_rule
+                                   ? std::string("no rule")
+                                   : fmt::format("line {}", plan.rules()[static_cast<std::size_t>(look.rule)].line);
+        lines.push_back(fmt::format("{:.2f} s  [{}] {} look{}  {}", result.run.looks[first].t_s,
+                                    to_marks({look.line_bits, plan.sensors()}), last - first + 1,
+                                    last == first ? "" : "s", by));
+        if (first == 0) {
+            break;
+        }
+        last = first - 1;
+    }
+    std::reverse(lines.begin(), lines.end());
     return lines;
 }
 
@@ -136,10 +178,13 @@ TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, con
     TripResult result;
     result.trip = trip;
     result.run = drive(scene, plan, own);
-    result.failures = judge(scene, trip, result.run);
+    Trip whole = trip;
+    whole.visits = times(trip.visits, trip.laps);
+    whole.choices = times(trip.choices, trip.laps);
+    result.failures = judge(scene, whole, result.run);
     result.passed = result.failures.empty();
     if (!result.passed && !result.run.looks.empty()) {
-        result.parting = find_parting(scene, plan, trip, result.run);
+        result.parting = find_parting(scene, plan, whole, result.run);
     }
     return result;
 }

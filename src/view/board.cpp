@@ -13,7 +13,12 @@ namespace vast_turn {
 Board::Board(const Course& course, Vec2 at, Vec2 size) : course_(course) {
     scale_ = std::min(size.x / course.width_mm, size.y / course.height_mm);
     size_ = {scale_ * course.width_mm, scale_ * course.height_mm};
-    origin_ = {at.x + 0.5 * (size.x - size_.x), at.y + 0.5 * (size.y - size_.y)};
+    origin_ = window_ = {at.x + 0.5 * (size.x - size_.x), at.y + 0.5 * (size.y - size_.y)};
+}
+
+Board::Board(const Course& course, Vec2 at, Vec2 size, Vec2 round, double width_mm)
+    : course_(course), window_(at), size_(size), scale_(size.x / width_mm) {
+    origin_ = at + 0.5 * size - scale_ * round;
 }
 
 void Board::draw_surface(Canvas& canvas) const {
@@ -29,7 +34,7 @@ void Board::draw_surface(Canvas& canvas) const {
     cairo_surface_mark_dirty(image.get());
     cairo_t* c = canvas.context();
     cairo_save(c);
-    cairo_rectangle(c, origin_.x, origin_.y, size_.x, size_.y);
+    cairo_rectangle(c, window_.x, window_.y, size_.x, size_.y);
     cairo_clip(c);
     cairo_translate(c, origin_.x, origin_.y);
     cairo_scale(c, scale_ * surface.cell_mm, scale_ * surface.cell_mm);
@@ -37,7 +42,7 @@ void Board::draw_surface(Canvas& canvas) const {
     cairo_pattern_set_filter(cairo_get_source(c), CAIRO_FILTER_GOOD);
     cairo_paint(c);
     cairo_restore(c);
-    canvas.frame(origin_, size_, ink::faint, 1.0);
+    canvas.frame(window_, size_, ink::faint, 1.0);
 }
 
 bool Board::bare_floor(Vec2 page_point) const {
@@ -52,9 +57,9 @@ bool Board::bare_floor(Vec2 page_point) const {
 double Board::cost(const Box& box) const {
     constexpr double off_board = 100.0;
     constexpr double on_label = 40.0;
-    const bool inside = box.at.x >= origin_.x + 2.0 && box.at.y >= origin_.y + 2.0 &&
-                        box.at.x + box.size.x <= origin_.x + size_.x - 2.0 &&
-                        box.at.y + box.size.y <= origin_.y + size_.y - 2.0;
+    const bool inside = box.at.x >= window_.x + 2.0 && box.at.y >= window_.y + 2.0 &&
+                        box.at.x + box.size.x <= window_.x + size_.x - 2.0 &&
+                        box.at.y + box.size.y <= window_.y + size_.y - 2.0;
     double sum = inside ? 0.0 : off_board;
     for (const Box& other : labels_) {
         const bool apart = other.at.x > box.at.x + box.size.x || box.at.x > other.at.x + other.size.x ||

@@ -12,6 +12,9 @@ public:
     /// Fits the course into a box of the page.
     Board(const Course& course, Vec2 at, Vec2 size);
 
+    /// Shows only what lies round a point of the course, `width_mm` across, and fills the box with it.
+    Board(const Course& course, Vec2 at, Vec2 size, Vec2 round, double width_mm);
+
     Vec2 on_page(Vec2 mm) const { return {origin_.x + scale_ * mm.x, origin_.y + scale_ * mm.y}; }
     double scale() const { return scale_; }
 
@@ -39,8 +42,9 @@ private:
     const Course& course_;
     std::vector<Box> labels_;
     std::vector<Vec2> clear_;
-    Vec2 origin_;
-    Vec2 size_;
+    Vec2 origin_; ///< of the course's frame, on the page
+    Vec2 window_; ///< what is shown of it
+    Vec2 size_;   ///< of the window
     double scale_ = 1.0;
 };
 

@@ -99,6 +99,35 @@ TEST_CASE("trips as choices at junctions, and places where it must never be") {
     CHECK(bad.out.find("came to mist room, where it must never be") != std::string::npos);
 }
 
+TEST_CASE("trips may ask for laps and for the place where the run ends") {
+    const fixtures::FernHouse f;
+    Trip trip = f.course.trips[0];
+    trip.ends_at = "mist room";
+    CHECK(take_trip(f.scene, f.plan, trip).passed);
+    trip.ends_at = "dock";
+    const TripResult elsewhere = take_trip(f.scene, f.plan, trip);
+    REQUIRE(elsewhere.failures.size() == 1);
+    CHECK(elsewhere.failures[0].find("; expected in dock") != std::string::npos);
+    trip.ends_at.clear();
+    trip.laps = 2;
+    const TripResult twice = take_trip(f.scene, f.plan, trip);
+    REQUIRE(twice.failures.size() == 1);
+    CHECK(twice.failures[0] ==
+          "visited sharp bend, fork, mist room; expected sharp bend, fork, mist room, sharp bend, fork, mist room");
+    const std::string text = read_file(house_course);
+    const auto with = [&](const std::string& keys) {
+        std::string changed = text;
+        changed.insert(changed.find("within_s = 14"), keys + "\n");
+        return changed;
+    };
+    const Course read = parse_course(with("ends = \"halt at mist room\"\nlaps = 3"), "c");
+    CHECK(read.trips[0].ends_at == "mist room");
+    CHECK(read.trips[0].laps == 3);
+    CHECK(fixtures::message_of([&] {
+              parse_course(with("ends = \"halt at mist rom\""), "c");
+          }).find("did you mean `mist room`") != std::string::npos);
+}
+
 TEST_CASE("vturn trips: repeats with seeds of their own, chosen trips, any number of threads") {
     const Called many = call_vturn({"trips", house_course, house_robot, left_plan, "--repeat", "12", "--jobs", "1"});
     CHECK(many.status == 1);
@@ -114,6 +143,16 @@ TEST_CASE("vturn trips: repeats with seeds of their own, chosen trips, any numbe
         call_vturn({"trips", house_course, house_robot, left_plan, "--json", "--repeat", "3"}).out);
     CHECK(json.at("plans")[0].at("trips")[0].at("runs_passed") == 3);
     CHECK(json.at("plans")[0].at("trips")[1].at("cures")[0].at("change") == "line 10 moved above line 9");
+    const fixtures::Folder folder;
+    const Called drawn = call_vturn({"trips", house_course, house_robot, left_plan, "-o", folder.file("f.svg")});
+    CHECK(drawn.status == 1);
+    CHECK(drawn.out.find("    looks  ") != std::string::npos);
+    CHECK(read_file(folder.file("f.svg")).find("<svg") != std::string::npos);
+    const Called nothing =
+        call_vturn({"trips", house_course, house_robot, left_plan, "--filter", "ferns", "-o", folder.file("g.png")});
+    CHECK(nothing.err.find("no trip failed") != std::string::npos);
+    CHECK(folder.names() == std::vector<std::string>{"f.svg"});
+    CHECK(call_vturn({"trips", house_course, house_robot, left_plan, "-o", folder.file("g.gif")}).status == 2);
     const Called none = call_vturn({"trips", house_course, house_robot, "data/fern-house/gentle.plan"});
     CHECK(none.out.find("no change of one of its rules or numbers lets it pass") != std::string::npos);
 }

@@ -101,7 +101,9 @@ struct Trip {
     /// visits any places may be passed.
     std::vector<std::string> choices;
     std::vector<std::string> never; ///< places that it must not come to
+    int laps = 1;                   ///< visits and choices are expected so many times over
     Ending ends = Ending::halted;
+    std::string ends_at; ///< the place in which it must end; empty for anywhere
     double within_s = 60.0;
     std::vector<std::pair<double, double>> button_s; ///< from, until: when the start button is held
     std::vector<Heard> hears;                        ///< what comes from outside, by name

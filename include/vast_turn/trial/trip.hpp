@@ -41,6 +41,10 @@ TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, con
 /// What a parting says, as sentences for people: where and when, which rule, what else held.
 std::vector<std::string> explain(const Plan& plan, const Parting& parting);
 
+/// The looks up to the deciding one, pattern by pattern: the last five rows of equal looks, each with when it began,
+/// how many looks it lasted, the pattern and the rule that acted. Empty without a parting.
+std::vector<std::string> looks_before(const Plan& plan, const TripResult& result);
+
 /// Places visited by a run, by name.
 std::vector<std::string> route_of(const Course& course, const Run& run);
 

@@ -1,0 +1,33 @@
+// Which way did it go, and what would have made it go the other way? Matching, a trip and its cures.
+#include <iostream>
+
+#include "vast_turn/files/course_file.hpp"
+#include "vast_turn/files/plan_file.hpp"
+#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/trial/cures.hpp"
+#include "vast_turn/trial/matched_route.hpp"
+
+using namespace vast_turn;
+
+int main() {
+    const Course course = load_course("data/fern-house/fern-house.course.toml");
+    const Robot robot = load_robot("data/fern-house/sprig-2.robot.toml");
+    const Plan plan = load_plan("data/fern-house/left-first.plan");
+    const Scene scene(course, robot);
+
+    const Run run = drive(scene, plan);
+    const MatchedRoute route = match_route(scene.graph(), array_path(run, robot));
+    std::cout << "it went " << describe(scene.graph(), route) << "\n";
+
+    Trip trip;
+    trip.name = "to the dock";
+    trip.from = "potting bench";
+    trip.choices = {"fork right"};
+    const TripResult result = take_trip(scene, plan, trip);
+    for (const std::string& failure : result.failures) {
+        std::cout << failure << "\n";
+    }
+    for (const Cure& cure : find_cures(scene, plan, result)) {
+        std::cout << "would pass with " << cure.change << "\n";
+    }
+}

@@ -1,0 +1,116 @@
+#include "vast_turn/view/parting_picture.hpp"
+
+#include <cassert>
+
+#include <fmt/format.h>
+
+#include "view/board.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+constexpr double parting_head = 74.0;
+constexpr double parting_side = 500.0;
+constexpr double shown_mm = 420.0;
+
+void draw_way(Canvas& canvas, const Board& board, const Run& run, Ink colour) {
+    std::vector<Vec2> path;
+    for (const LookRecord& look : run.looks) {
+        path.push_back(board.on_page(look.at));
+    }
+    if (path.size() > 1) {
+        canvas.line(path, {ink::paper.colour, 0.8}, 7.0);
+        canvas.line(path, colour, 3.4);
+    }
+}
+
+/// The wheels' axle and the array, full where it saw line.
+void draw_robot(Canvas& canvas, const Board& board, const Scene& scene, const LookRecord& look) {
+    const Vec2 ahead = direction(static_cast<double>(look.heading_deg));
+    const auto page = [&](Vec2 in_robot) { return board.on_page(from_robot(look.at, ahead, in_robot)); };
+    const double half = 0.5 * scene.robot().track_mm;
+    canvas.line({page({0.0, half}), page({0.0, -half})}, ink::text, 5.0);
+    canvas.line({page({0.0, 0.0}), page(scene.array_middle())}, ink::text, 2.0);
+    const std::vector<LineSensor>& sensors = scene.robot().sensors;
+    for (std::size_t i = 0; i < sensors.size(); ++i) {
+        const Vec2 at = page(sensors[i].at_mm);
+        const double radius = 0.5 * sensors[i].spot_mm * board.scale() + 2.0;
+        canvas.dot(at, radius + 2.0, ink::paper);
+        if (((look.line_bits >> i) & 1) != 0) {
+            canvas.dot(at, radius, ink::alarm);
+        } else {
+            canvas.circle(at, radius, ink::alarm, 2.0);
+        }
+    }
+}
+
+void draw_words(Canvas& canvas, const Plan& plan, const TripResult& failed, const Run* cured,
+                const std::vector<Cure>& cures) {
+    const double x = page_width - parting_side;
+    double y = parting_head + 16.0;
+    const TextStyle mono{12.5, ink::text, Align::left, false, true};
+    const auto row = [&](const std::string& words, const TextStyle& style) {
+        canvas.text({x, y}, canvas.fitted(words, parting_side - page_margin, style), style);
+        y += 22.0;
+    };
+    const auto way = [&](const std::string& words, Ink colour) {
+        canvas.line({{x, y - 5.0}, {x + 26.0, y - 5.0}}, colour, 5.0);
+        canvas.text({x + 36.0, y}, canvas.fitted(words, parting_side - 70.0, {13.0}), {13.0});
+        y += 22.0;
+    };
+    for (const std::string& failure : failed.failures) {
+        row(failure, {13.0, ink::alarm});
+    }
+    way("as it went", ink::alarm);
+    if (cured != nullptr && !cures.empty()) {
+        way("with " + cures.front().change, ink::fern);
+    }
+    y += 10.0;
+    for (const std::string& line : explain(plan, *failed.parting)) {
+        row(line, {13.0});
+    }
+    y += 10.0;
+    row("the looks before", {13.0, ink::text, Align::left, true});
+    for (const std::string& line : looks_before(plan, failed)) {
+        row(line, mono);
+    }
+    y += 10.0;
+    for (std::size_t i = 0; i < cures.size() && y < page_height - 60.0; ++i) {
+        row((i == 0 ? "would pass with " : "or with ") + cures[i].change +
+                (cures[i].breaks.empty() ? "" : fmt::format(" (breaks {})", cures[i].breaks.size())),
+            {13.0, ink::fern});
+    }
+}
+
+} // namespace
+
+std::string draw_parting(const Scene& scene, const Plan& plan, const TripResult& failed, const Run* cured,
+                         const std::vector<Cure>& cures, PictureFormat format) {
+    assert(failed.parting.has_value());
+    return draw_page(format, [&](Canvas& canvas) {
+        canvas.text({page_margin, 36.0},
+                    fmt::format("{}: \"{}\" with {}", scene.course().name, failed.trip.name, plan.name()),
+                    {20.0, ink::text, Align::left, true});
+        canvas.text({page_margin, 60.0},
+                    fmt::format("round {:.0f},{:.0f} mm at {:.2f} s, seed {}", failed.parting->at.x,
+                                failed.parting->at.y, failed.parting->t_s, failed.run.seed),
+                    {13.0, ink::faint});
+        const Vec2 box{page_width - parting_side - 2.0 * page_margin, page_height - parting_head - page_margin};
+        Board board(scene.course(), {page_margin, parting_head}, box, failed.parting->at, shown_mm);
+        board.draw_surface(canvas);
+        cairo_t* c = canvas.context();
+        cairo_save(c);
+        cairo_rectangle(c, page_margin, parting_head, box.x, box.y);
+        cairo_clip(c);
+        if (cured != nullptr) {
+            draw_way(canvas, board, *cured, ink::fern);
+        }
+        draw_way(canvas, board, failed.run, ink::alarm);
+        draw_robot(canvas, board, scene, failed.run.looks[failed.parting->look]);
+        cairo_restore(c);
+        draw_words(canvas, plan, failed, cured, cures);
+    });
+}
+
+} // namespace vast_turn
