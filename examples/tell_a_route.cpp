@@ -16,7 +16,7 @@ int main() {
     const Scene scene(course, robot);
 
     const Run run = drive(scene, plan);
-    const MatchedRoute route = match_route(scene.graph(), array_path(run, robot));
+    const MatchedRoute route = match_run(scene, run);
     std::cout << "it went " << describe(scene.graph(), route) << "\n";
 
     Trip trip;
@@ -28,6 +28,6 @@ int main() {
         std::cout << failure << "\n";
     }
     for (const Cure& cure : find_cures(scene, plan, result)) {
-        std::cout << "would pass with " << cure.change << "\n";
+        std::cout << (cure.passes ? "would pass with " : "would go right from there with ") << cure.change << "\n";
     }
 }

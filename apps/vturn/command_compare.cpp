@@ -9,6 +9,7 @@
 #include "vast_turn/files/results.hpp"
 #include "vast_turn/files/robot_file.hpp"
 #include "vast_turn/files/text_file.hpp"
+#include "vast_turn/files/trip_ground.hpp"
 #include "vast_turn/view/comparison_picture.hpp"
 
 namespace vturn {
@@ -20,6 +21,7 @@ namespace {
 struct CompareCall {
     std::string course;
     std::string robot;
+    std::string trips;
     std::vector<std::string> plans;
     std::string picture;
     bool json = false;
@@ -32,10 +34,12 @@ std::string spread_text(const Spread& spread, int digits) {
     return fmt::format("{:.{}f} +- {:.{}f}", spread.mean, digits, spread.deviation, digits);
 }
 
-void print_comparison(const Streams& streams, const Scene& scene, const std::vector<PlanFigures>& all, int repeats) {
+void print_comparison(const Streams& streams, const std::vector<TripCase>& cases, const std::vector<PlanFigures>& all,
+                      int repeats) {
+    const Scene& scene = *cases.front().scene;
     const Paint paint(streams.colour);
     streams.out << paint.strong(fmt::format("{}: {}, {} trips, {} runs each", scene.course().name, scene.robot().name,
-                                            scene.course().trips.size(), repeats))
+                                            cases.size(), repeats))
                 << "\n";
     std::vector<std::vector<std::string>> rows{{""}};
     for (const PlanFigures& one : all) {
@@ -66,12 +70,11 @@ void print_comparison(const Streams& streams, const Scene& scene, const std::vec
 }
 
 int compare_plans(const Streams& streams, const CompareCall& call) {
-    const Course course = read_course(streams, call.course);
     const Robot robot = load_robot(call.robot);
     const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
-    if (course.trips.empty()) {
-        throw InputError(call.course, "the course has no trips to take", "add a [[trip]] with name, from and visits");
-    }
+    const TripGround ground(call.course, robot, call.trips);
+    const std::vector<TripCase>& cases = ground.cases();
+    print_warnings(streams, ground.course().warnings);
     std::vector<Problem> warnings;
     std::vector<Plan> plans;
     for (const std::string& path : call.plans) {
@@ -79,15 +82,14 @@ int compare_plans(const Streams& streams, const CompareCall& call) {
         check_fit(plans.back(), robot);
     }
     print_warnings(streams, warnings);
-    const Scene scene(course, robot);
-    const std::vector<PlanFigures> all = compare(scene, plans, call.repeats, call.drive.filled_for(robot), call.jobs);
+    const std::vector<PlanFigures> all = compare(cases, plans, call.repeats, call.drive.filled_for(robot), call.jobs);
     if (!call.picture.empty()) {
-        write_file(call.picture, draw_comparison(scene, all, 0, format));
+        write_file(call.picture, draw_comparison(cases, all, 0, format));
     }
     if (call.json) {
         streams.out << comparison_json(all);
     } else {
-        print_comparison(streams, scene, all, call.repeats);
+        print_comparison(streams, cases, all, call.repeats);
     }
     return passed;
 }
@@ -102,6 +104,7 @@ void add_compare(CLI::App& app, Streams& streams, int& status) {
     command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
     command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
     command->add_option("PLAN", options->plans, "plan files")->required();
+    command->add_option("--trips", options->trips, "trips of this file (*.trips.toml) in place of the course's own");
     command->add_option("-o,--output", options->picture,
                         "draw the paths of the first trip over each other into this file (.png, .svg or .pdf)");
     command->add_option("--repeat", options->repeats, "runs of each trip, with --seed and the seeds after it")

@@ -3,12 +3,15 @@
 #include <memory>
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include "commands.hpp"
 #include "print.hpp"
+#include "run_options.hpp"
 #include "vast_turn/files/results.hpp"
 #include "vast_turn/files/surface_export.hpp"
 #include "vast_turn/files/text_file.hpp"
+#include "vast_turn/trial/trip_case.hpp"
 
 namespace vturn {
 
@@ -18,6 +21,7 @@ namespace {
 
 struct MapCall {
     std::string course;
+    std::string variant = as_drawn;
     std::string picture;
     std::string drawing;
     bool json = false;
@@ -40,12 +44,16 @@ void print_map(std::ostream& out, const Course& course) {
     }
     for (const Thing& thing : course.things) {
         rows.push_back({"thing", thing.name, fmt::format("{:.0f},{:.0f} mm", thing.at.x, thing.at.y),
-                        fmt::format("{:g} x {:g} mm", thing.size_mm.x, thing.size_mm.y)});
+                        fmt::format("{:g} x {:g} mm{}{}", thing.size_mm.x, thing.size_mm.y,
+                                    when_there(thing).empty() ? "" : ", ", when_there(thing))});
+    }
+    for (const Variant& variant : course.variants) {
+        rows.push_back({"variant", variant.name, "", describe(variant)});
     }
     for (const Trip& trip : course.trips) {
-        std::string route = trip.from;
-        for (const std::string& visit : trip.visits) {
-            route += " -> " + visit;
+        std::string route = fmt::format("{}", fmt::join(starts_of(trip), " or "));
+        for (const std::string& step : trip.choices.empty() ? trip.visits : trip.choices) {
+            route += " -> " + step;
         }
         rows.push_back({"trip", trip.name, fmt::format("within {:g} s", trip.within_s),
                         fmt::format("{} -> {}", route, name_of(trip.ends))});
@@ -123,7 +131,7 @@ void export_surface(const Streams& streams, const std::string& path, const Cours
 }
 
 int show_map(const Streams& streams, const MapCall& options) {
-    const Course course = read_course(streams, options.course);
+    const Course course = read_course(streams, options.course, options.variant);
     const RouteGraph graph = find_route_graph(course);
     if (!options.picture.empty()) {
         write_map(options.picture, course, graph);
@@ -154,6 +162,7 @@ void add_map(CLI::App& app, Streams& streams, int& status) {
     command->add_option("--export", options->drawing,
                         "write what lies on the floor as a drawing (.svg or .png) that a course file can name");
     command->add_flag("--json", options->json, "print JSON");
+    add_variant_option(*command, options->variant);
     command->footer("Example:\n  vturn map data/fern-house/fern-house.course.toml -o map.png\n"
                     "  vturn map data/fern-house/turns.course.toml --export turns.svg");
     command->callback([options, &streams, &status] { status = show_map(streams, *options); });

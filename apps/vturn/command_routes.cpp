@@ -20,6 +20,7 @@ namespace {
 
 struct RoutesCall {
     std::string course;
+    std::string variant = as_drawn;
     std::string robot;
     std::vector<std::string> plans;
     std::string picture;
@@ -85,7 +86,7 @@ void print_choices(const Streams& streams, const Course& course, const RouteGrap
 }
 
 int show_routes(const Streams& streams, const RoutesCall& call) {
-    const Course course = read_course(streams, call.course);
+    const Course course = read_course(streams, call.course, call.variant);
     const Robot robot = load_robot(call.robot);
     const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
     std::vector<Problem> warnings;
@@ -100,7 +101,7 @@ int show_routes(const Streams& streams, const RoutesCall& call) {
     ChoiceOptions options = call.choices;
     options.run = call.drive.filled_for(robot);
     for (PlanChoices& one : all) {
-        one.arms = find_choices(scene, one.plan, graph, options);
+        one.arms = find_choices(scene, one.plan, options);
         one.reach = find_reach(course, graph, one.arms);
     }
     if (all.front().arms.empty()) {
@@ -137,6 +138,7 @@ void add_routes(CLI::App& app, Streams& streams, int& status) {
         ->check(CLI::Range(0, 256));
     command->add_flag("--json", options->json, "print JSON");
     add_drive_options(*command, options->drive);
+    add_variant_option(*command, options->variant);
     command->footer(
         "Example:\n  vturn routes data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml "
         "data/fern-house/left-first.plan data/fern-house/right-first.plan\n\n"

@@ -19,6 +19,7 @@ namespace {
 
 struct RunCall {
     std::string course;
+    std::string variant = as_drawn;
     std::string robot;
     std::string plan;
     std::string picture;
@@ -44,7 +45,7 @@ Heard heard_of(const std::string& text) {
 
 int drive_once(const Streams& streams, const RunCall& options) {
     std::vector<Problem> warnings;
-    const Course course = read_course(streams, options.course);
+    const Course course = read_course(streams, options.course, options.variant);
     const Robot robot = load_robot(options.robot);
     const Plan plan = load_plan(options.plan, &warnings);
     print_warnings(streams, warnings);
@@ -95,6 +96,7 @@ void add_run(CLI::App& app, Streams& streams, int& status) {
         ->check(CLI::Range(1.0, 100000.0));
     add_drive_options(*command, options->drive);
     command->add_flag("--json", options->json, "print JSON");
+    add_variant_option(*command, options->variant);
     command->footer(
         "Example:\n  vturn run data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
         "      data/fern-house/left-first.plan -o run.png --trace run.csv\n\n"

@@ -10,6 +10,7 @@
 #include "vast_turn/files/plan_file.hpp"
 #include "vast_turn/files/robot_file.hpp"
 #include "vast_turn/files/text_file.hpp"
+#include "vast_turn/files/trip_ground.hpp"
 #include "vast_turn/view/parting_picture.hpp"
 
 namespace vturn {
@@ -22,12 +23,13 @@ struct TripsCall {
     std::string course;
     std::string robot;
     std::vector<std::string> plans;
+    std::string trips;
     std::string junit;
     std::string filter;
     std::string picture;
     bool json = false;
     bool no_cures = false;
-    int repeats = 1;
+    int repeats = 0;
     int jobs = 0;
     DriveOptions drive;
 };
@@ -35,37 +37,41 @@ struct TripsCall {
 /// Exit status of a command that Ctrl-C ended, as shells have it.
 constexpr int interrupted = 130;
 
-std::vector<Trip> chosen(const Course& course, const TripsCall& options) {
-    std::vector<Trip> trips;
+std::vector<TripCase> chosen(const TripGround& ground, const TripsCall& options) {
+    std::vector<TripCase> cases;
     std::vector<std::string> names;
-    for (const Trip& trip : course.trips) {
-        names.push_back(trip.name);
-        if (trip.name.find(options.filter) != std::string::npos) {
-            trips.push_back(trip);
+    for (const TripCase& one : ground.cases()) {
+        names.push_back(one.trip.name);
+        if (one.trip.name.find(options.filter) != std::string::npos) {
+            cases.push_back(one);
         }
     }
-    if (trips.empty()) {
-        throw InputError(options.course, fmt::format("no trip has \"{}\" in its name", options.filter),
-                         fmt::format("its trips are {}", one_of(names)));
+    if (cases.empty()) {
+        throw InputError(options.trips.empty() ? options.course : options.trips,
+                         fmt::format("no trip has \"{}\" in its name", options.filter),
+                         fmt::format("the trips are {}", one_of(names)));
     }
-    return trips;
+    return cases;
 }
 
 /// The first failed trip, with the path of its first cure.
-void draw_first_failure(const Streams& streams, const Scene& scene, const std::vector<PlanTrips>& all,
-                        const TripsCall& options, const RunOptions& run) {
+void draw_first_failure(const Streams& streams, const std::vector<PlanTrips>& all, const TripsCall& options,
+                        const TripsWork& work) {
     for (const PlanTrips& one : all) {
         for (std::size_t i = 0; i < one.results.size(); ++i) {
             const TripResult& failed = one.results[i];
             if (failed.passed || !failed.parting) {
                 continue;
             }
+            const Scene& scene = *work.cases[i].scene;
             std::optional<Run> cured;
             if (!one.cures[i].empty()) {
-                RunOptions own = run;
+                RunOptions own = work.run;
                 own.seed = failed.run.seed;
-                const Compiled changed = compile_plan(one.cures[i].front().text, one.plan.file());
-                cured = take_trip(scene, changed.plan.value(), failed.trip, own).run;
+                const Cure& cure = one.cures[i].front();
+                const Compiled changed = compile_plan(cure.text, one.plan.file());
+                const std::size_t from = cure.passes ? 0 : failed.parting->look;
+                cured = take_trip(scene, one.plan, changed.plan.value(), from, failed.trip, own).run;
             }
             write_file(options.picture, draw_parting(scene, one.plan, failed, cured ? &*cured : nullptr, one.cures[i],
                                                      format_for(options.picture)));
@@ -80,34 +86,30 @@ int take_trips(const Streams& streams, const TripsCall& options) {
         format_for(options.picture); // refused before anything is driven
     }
     std::vector<Problem> warnings;
-    const Course course = read_course(streams, options.course);
     const Robot robot = load_robot(options.robot);
-    if (course.trips.empty()) {
-        throw InputError(options.course, "the course has no trips to take",
-                         "add a [[trip]] with name, from and visits");
-    }
+    const TripGround ground(options.course, robot, options.trips);
+    print_warnings(streams, ground.course().warnings);
     std::vector<Plan> plans;
     for (const std::string& path : options.plans) {
         plans.push_back(load_plan(path, &warnings));
     }
     print_warnings(streams, warnings);
-    const Scene scene(course, robot);
-    TripsWork work{chosen(course, options), options.drive.filled_for(robot), options.repeats, options.jobs,
-                   !options.no_cures};
-    const std::vector<PlanTrips> all = take_all(streams, scene, plans, work);
+    const TripsWork work{chosen(ground, options), options.drive.filled_for(robot), options.repeats, options.jobs,
+                         !options.no_cures};
+    const std::vector<PlanTrips> all = take_all(streams, plans, work);
     if (all.empty()) {
         return interrupted;
     }
     if (!options.picture.empty()) {
-        draw_first_failure(streams, scene, all, options, work.run);
+        draw_first_failure(streams, all, options, work);
     }
     if (!options.junit.empty()) {
-        write_file(options.junit, trips_junit(scene, all));
+        write_file(options.junit, trips_junit(work.cases, all));
     }
     if (!options.json) {
-        return print_trips(streams, scene, all);
+        return print_trips(streams, work.cases, all);
     }
-    streams.out << trips_json(scene, all);
+    streams.out << trips_json(work.cases, all);
     for (const PlanTrips& one : all) {
         for (const TripResult& result : one.results) {
             if (!result.passed) {
@@ -127,12 +129,14 @@ void add_trips(CLI::App& app, Streams& streams, int& status) {
     command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
     command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
     command->add_option("PLAN", options->plans, "plan files, compared side by side")->required();
+    command->add_option("--trips", options->trips, "trips of this file (*.trips.toml) in place of the course's own");
     command->add_option("--junit", options->junit, "write the results into this file (JUnit XML)");
     command->add_option("-o,--output", options->picture,
                         "draw where the first failed trip was decided into this file (.png, .svg or .pdf)");
     command->add_option("--filter", options->filter, "only trips that have this in their name");
-    command->add_option("--repeat", options->repeats, "runs of each trip, with --seed and the seeds after it")
-        ->capture_default_str()
+    command
+        ->add_option("--repeat", options->repeats,
+                     "runs of each trip, with --seed and the seeds after it; as the trip says when not given")
         ->check(CLI::Range(1, 10000));
     command->add_option("--jobs", options->jobs, "threads; 0 for as many as there are. The result is the same")
         ->capture_default_str()

@@ -6,6 +6,7 @@
 #include "commands.hpp"
 #include "print.hpp"
 #include "print_vet.hpp"
+#include "run_options.hpp"
 #include "vast_turn/files/calibration_file.hpp"
 #include "vast_turn/files/plan_file.hpp"
 #include "vast_turn/files/robot_file.hpp"
@@ -18,6 +19,7 @@ using namespace vast_turn;
 namespace {
 
 struct VetCall {
+    std::string variant = as_drawn;
     std::vector<std::string> plans;
     std::string robot;
     std::string course;
@@ -48,7 +50,7 @@ int vet_plans(const Streams& streams, const VetCall& call) {
         robot = load_robot(call.robot);
     }
     if (!call.course.empty()) {
-        course = read_course(streams, call.course);
+        course = read_course(streams, call.course, call.variant);
     }
     if (!call.calibration.empty()) {
         calibration = levels_of(call, robot ? &*robot : nullptr);
@@ -104,6 +106,7 @@ void add_vet(CLI::App& app, Streams& streams, int& status) {
     CLI::Option* json = command->add_flag("--json", options->json, "print JSON");
     command->add_flag("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read")
         ->excludes(json);
+    add_variant_option(*command, options->variant);
     command->footer("Example:\n  vturn vet data/fern-house/left-first.plan --robot data/fern-house/sprig-2.robot.toml "
                     "--course data/fern-house/fern-house.course.toml\n\n"
                     "A comment allows a finding: // vet: allow CODE because REASON\n"

@@ -89,8 +89,8 @@ void check_fit(const Plan& plan, const Robot& robot) {
     }
 }
 
-Course read_course(const Streams& streams, const std::string& path) {
-    Course course = load_course(path);
+Course read_course(const Streams& streams, const std::string& path, const std::string& variant) {
+    Course course = load_course(path, variant);
     print_warnings(streams, course.warnings);
     return course;
 }

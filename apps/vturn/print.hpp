@@ -50,8 +50,9 @@ void print_run(const Streams& streams, const vast_turn::Scene& scene, const vast
 /// Throws InputError when a plan is written for another number of sensors than the robot has.
 void check_fit(const vast_turn::Plan& plan, const vast_turn::Robot& robot);
 
-/// Reads a course file; what it warns of goes to the error stream.
-vast_turn::Course read_course(const Streams& streams, const std::string& path);
+/// Reads a course file in one of its variants; what it warns of goes to the error stream.
+vast_turn::Course read_course(const Streams& streams, const std::string& path,
+                              const std::string& variant = vast_turn::as_drawn);
 
 /// Warnings that came with an input, to the error stream.
 void print_warnings(const Streams& streams, const std::vector<vast_turn::Problem>& warnings);

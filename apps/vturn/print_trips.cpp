@@ -23,21 +23,31 @@ namespace {
 std::string cell(const PlanTrips& one, std::size_t trip) {
     const TripResult& result = one.results[trip];
     const std::string word = result.passed ? "pass" : "FAIL";
-    return one.repeats == 1 ? fmt::format("{}  {:.2f} s", word, result.run.time_s)
-                            : fmt::format("{}  {}/{}", word, one.passes[trip], one.repeats);
+    return one.runs[trip] == 1 ? fmt::format("{}  {:.2f} s", word, result.run.time_s)
+                               : fmt::format("{}  {}/{}", word, one.passes[trip], one.runs[trip]);
 }
 
+/// What becomes of the other trips with a change.
+std::string then(const Cure& cure) {
+    std::string text =
+        cure.breaks.empty() ? "" : fmt::format("; but then \"{}\" fails", fmt::join(cure.breaks, "\", \""));
+    text += cure.mends.empty() ? "" : fmt::format("; \"{}\" passes too", fmt::join(cure.mends, "\", \""));
+    return text;
+}
+
+/// Those that pass first; the rest only when none does.
 void print_cures(const Streams& streams, const std::vector<Cure>& cures) {
     constexpr std::size_t most = 5;
-    for (std::size_t i = 0; i < std::min(most, cures.size()); ++i) {
-        const Cure& cure = cures[i];
-        std::string then =
-            cure.breaks.empty() ? "" : fmt::format("; but then \"{}\" fails", fmt::join(cure.breaks, "\", \""));
-        then += cure.mends.empty() ? "" : fmt::format("; \"{}\" passes too", fmt::join(cure.mends, "\", \""));
-        streams.out << (i == 0 ? "    would pass with " : "    or with         ") << cure.change << then << "\n";
+    const auto passing = static_cast<std::size_t>(
+        std::count_if(cures.begin(), cures.end(), [](const Cure& cure) { return cure.passes; }));
+    const std::size_t told = passing > 0 ? passing : cures.size();
+    const char* words = passing > 0 ? "would pass with" : "goes right from there, but not from the start, with";
+    for (std::size_t i = 0; i < std::min(most, told); ++i) {
+        streams.out << fmt::format("    {:{}} {}{}\n", i == 0 ? words : "or with", std::string_view(words).size(),
+                                   cures[i].change, then(cures[i]));
     }
-    if (cures.size() > most) {
-        streams.out << fmt::format("    and {} changes more\n", cures.size() - most);
+    if (told > most) {
+        streams.out << fmt::format("    and {} changes more\n", told - most);
     }
 }
 
@@ -91,12 +101,43 @@ private:
 
 } // namespace
 
-std::vector<PlanTrips> take_all(const Streams& streams, const Scene& scene, const std::vector<Plan>& plans,
-                                const TripsWork& work) {
+namespace {
+
+/// One run of one case with one plan.
+struct Job {
+    std::size_t plan;
+    std::size_t trip;
+    std::uint64_t seed;
+};
+
+/// What the runs of one case came to; nothing when some were not made.
+void settle(PlanTrips& one, const std::vector<std::optional<TripResult>>& runs, std::size_t first, std::size_t count) {
+    const auto begin = runs.begin() + static_cast<std::ptrdiff_t>(first);
+    const auto end = begin + static_cast<std::ptrdiff_t>(count);
+    const auto failed = std::find_if(begin, end, [](const std::optional<TripResult>& r) { return !r->passed; });
+    one.runs.push_back(static_cast<int>(count));
+    one.passes.push_back(
+        static_cast<int>(std::count_if(begin, end, [](const std::optional<TripResult>& r) { return r->passed; })));
+    one.results.push_back(failed == end ? **begin : **failed);
+    one.cures.emplace_back();
+}
+
+} // namespace
+
+std::vector<PlanTrips> take_all(const Streams& streams, const std::vector<Plan>& plans, const TripsWork& work) {
     const Interrupt interrupt;
-    const auto repeats = static_cast<std::size_t>(work.repeats);
-    const std::size_t each = work.trips.size() * repeats;
-    std::vector<std::optional<TripResult>> runs(plans.size() * each);
+    std::vector<Job> jobs;
+    const auto runs_of = [&](const TripCase& one) {
+        return static_cast<std::size_t>(work.repeats > 0 ? work.repeats : one.trip.repeats);
+    };
+    for (std::size_t p = 0; p < plans.size(); ++p) {
+        for (std::size_t t = 0; t < work.cases.size(); ++t) {
+            for (std::size_t k = 0; k < runs_of(work.cases[t]); ++k) {
+                jobs.push_back({p, t, work.run.seed + k});
+            }
+        }
+    }
+    std::vector<std::optional<TripResult>> runs(jobs.size());
     Progress progress(streams, runs.size());
     tbb::task_arena arena(work.jobs > 0 ? work.jobs : tbb::task_arena::automatic);
     arena.execute([&] {
@@ -104,35 +145,35 @@ std::vector<PlanTrips> take_all(const Streams& streams, const Scene& scene, cons
             if (interrupt.asked()) {
                 return;
             }
+            const TripCase& one = work.cases[jobs[i].trip];
             RunOptions own = work.run;
-            own.seed += i % repeats;
-            runs[i] = take_trip(scene, plans[i / each], work.trips[i % each / repeats], own);
-            if (repeats > 1 && runs[i]->passed) {
+            own.seed = jobs[i].seed;
+            runs[i] = take_trip(*one.scene, plans[jobs[i].plan], one.trip, own);
+            if (runs_of(one) > 1 && runs[i]->passed) {
                 runs[i]->run.looks.clear(); // nobody asks for them
             }
             progress.step();
         });
     });
     std::vector<PlanTrips> all;
-    for (std::size_t p = 0; p < plans.size(); ++p) {
-        PlanTrips one{plans[p], {}, {}, work.repeats, {}, work.cures};
-        for (std::size_t t = 0; t < work.trips.size(); ++t) {
-            const auto first = runs.begin() + static_cast<std::ptrdiff_t>(p * each + t * repeats);
-            const auto last = first + work.repeats;
-            if (std::any_of(first, last, [](const std::optional<TripResult>& r) { return !r; })) {
-                continue; // interrupted before
+    std::size_t at = 0;
+    for (const Plan& plan : plans) {
+        PlanTrips one{plan, {}, {}, {}, {}, work.cures};
+        for (const TripCase& trip : work.cases) {
+            const std::size_t count = runs_of(trip);
+            const auto first = runs.begin() + static_cast<std::ptrdiff_t>(at);
+            const bool whole = std::all_of(first, first + static_cast<std::ptrdiff_t>(count),
+                                           [](const std::optional<TripResult>& r) { return r.has_value(); });
+            if (whole) { // else it was interrupted before
+                settle(one, runs, at, count);
+                const TripResult& result = one.results.back();
+                if (!result.passed && work.cures && !interrupt.asked()) {
+                    RunOptions own = work.run;
+                    own.seed = result.run.seed;
+                    one.cures.back() = find_cures(*trip.scene, plan, result, work.cases, own, work.jobs);
+                }
             }
-            const auto failed =
-                std::find_if(first, last, [](const std::optional<TripResult>& r) { return !r->passed; });
-            one.passes.push_back(static_cast<int>(
-                std::count_if(first, last, [](const std::optional<TripResult>& r) { return r->passed; })));
-            one.results.push_back(failed == last ? **first : **failed);
-            one.cures.emplace_back();
-            if (failed != last && work.cures && !interrupt.asked()) {
-                RunOptions own = work.run;
-                own.seed = one.results.back().run.seed;
-                one.cures.back() = find_cures(scene, plans[p], one.results.back(), own, work.jobs);
-            }
+            at += count;
         }
         all.push_back(std::move(one));
     }
@@ -148,8 +189,9 @@ std::vector<PlanTrips> take_all(const Streams& streams, const Scene& scene, cons
     return {};
 }
 
-int print_trips(const Streams& streams, const Scene& scene, const std::vector<PlanTrips>& all) {
+int print_trips(const Streams& streams, const std::vector<TripCase>& cases, const std::vector<PlanTrips>& all) {
     const Paint paint(streams.colour);
+    const Scene& scene = *cases.front().scene;
     streams.out << paint.strong(fmt::format("{}: {}, {} trips", scene.course().name, scene.robot().name,
                                             all.front().results.size()))
                 << "\n";

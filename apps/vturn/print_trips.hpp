@@ -9,20 +9,21 @@ namespace vturn {
 
 /// What is done with the trips of a course.
 struct TripsWork {
-    std::vector<vast_turn::Trip> trips;
+    std::vector<vast_turn::TripCase> cases;
     vast_turn::RunOptions run;
-    int repeats = 1;
-    int jobs = 0; ///< 0: as many threads as there are
+    int repeats = 0; ///< runs of each case; 0: as its trip says
+    int jobs = 0;    ///< 0: as many threads as there are
     bool cures = true;
 };
 
-/// Drives the trips with each plan, `repeats` times with seeds one after another, and looks for cures of those that
+/// Drives the cases with each plan, repeats with seeds one after another, and looks for cures of those that
 /// fail. Work of more than a second shows how far it is on the error stream. Nothing when it was interrupted (Ctrl-C):
 /// then what was done is printed.
-std::vector<vast_turn::PlanTrips> take_all(const Streams& streams, const vast_turn::Scene& scene,
-                                           const std::vector<vast_turn::Plan>& plans, const TripsWork& work);
+std::vector<vast_turn::PlanTrips> take_all(const Streams& streams, const std::vector<vast_turn::Plan>& plans,
+                                           const TripsWork& work);
 
 /// The trips of all plans side by side, the failures explained below. Returns the exit status.
-int print_trips(const Streams& streams, const vast_turn::Scene& scene, const std::vector<vast_turn::PlanTrips>& all);
+int print_trips(const Streams& streams, const std::vector<vast_turn::TripCase>& cases,
+                const std::vector<vast_turn::PlanTrips>& all);
 
 } // namespace vturn

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include <fmt/format.h>
+
 namespace vast_turn {
 
 const char* name_of(Ending ending) {
@@ -13,6 +15,26 @@ const char* name_of(Ending ending) {
     case Ending::time_over: return "time over";
     }
     return "";
+}
+
+std::string when_there(const Thing& thing) {
+    const std::string stays = thing.stays_s ? fmt::format(" {:g} s", *thing.stays_s) : std::string{};
+    std::string text;
+    if (thing.appears_mm) {
+        text = fmt::format("appears {:g} mm away", *thing.appears_mm);
+    } else if (thing.from_s > 0.0) {
+        text = fmt::format("from {:g} s", thing.from_s);
+    }
+    const std::string joint = text.empty() ? "" : ", ";
+    if (thing.goes_mm) {
+        text += joint + (thing.stays_s ? fmt::format("goes{} after {:g} mm away", stays, *thing.goes_mm)
+                                       : fmt::format("goes {:g} mm away", *thing.goes_mm));
+    } else if (thing.appears_mm && thing.stays_s) {
+        text += fmt::format(", for{}", stays);
+    } else if (thing.until_s) {
+        text += joint + fmt::format("until {:g} s", *thing.until_s);
+    }
+    return text;
 }
 
 const StartPose* Course::find_start(const std::string& start_name) const {

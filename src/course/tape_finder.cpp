@@ -1,6 +1,7 @@
 #include "vast_turn/course/tape_finder.hpp"
 
 #include <algorithm>
+#include <cassert>
 #include <cmath>
 #include <limits>
 
@@ -42,6 +43,13 @@ double TapeFinder::distance(Vec2 p, Hint& hint) const {
         }
     }
     return std::sqrt(best);
+}
+
+Vec2 TapeFinder::nearest(Vec2 p) const {
+    assert(!segments_.empty());
+    Hint hint;
+    distance(p, hint);
+    return nearest_on_segment(p, segments_[hint.segment].a, segments_[hint.segment].b);
 }
 
 double TapeFinder::distance_near(Vec2 p, Hint& hint) const {

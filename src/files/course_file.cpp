@@ -1,7 +1,6 @@
 #include "vast_turn/files/course_file.hpp"
 
 #include <algorithm>
-#include <array>
 #include <filesystem>
 #include <memory>
 #include <set>
@@ -11,6 +10,7 @@
 #include "files/drawing.hpp"
 #include "files/paint.hpp"
 #include "files/toml_reader.hpp"
+#include "files/trip_reader.hpp"
 #include "vast_turn/course/drawn.hpp"
 #include "vast_turn/course/svg_path.hpp"
 #include "vast_turn/files/text_file.hpp"
@@ -23,12 +23,10 @@ constexpr Range coordinate{-100000.0, 100000.0};
 constexpr Range tape_width{1.0, 1000.0};
 constexpr double path_tolerance_mm = 0.02;
 
-constexpr std::array<Ending, 5> endings = {Ending::halted, Ending::off_course, Ending::lost, Ending::touched,
-                                           Ending::time_over};
-
 class CourseReader {
 public:
-    CourseReader(std::string_view text, std::string_view file) : toml_(text, file), root_(toml_.root()) {
+    CourseReader(std::string_view text, std::string_view file, std::string_view variant)
+        : toml_(text, file), root_(toml_.root()), variant_(variant) {
         course_.file = file;
     }
 
@@ -41,9 +39,11 @@ public:
         things();
         walls();
         starts();
-        trips();
+        variants();
+        course_.trips = read_trips(root_, course_, course_.file);
         root_.done();
         toml_.finish();
+        make_variant();
         paint();
         return std::move(course_);
     }
@@ -168,13 +168,17 @@ private:
     }
 
     void markers() {
-        std::vector<std::string> colours;
         for (const auto& [name, rgb] : course_.palette) {
-            colours.push_back(name);
+            colours_.push_back(name);
         }
+        std::set<std::string> taken;
         for (TomlTable& table : root_.tables("marker")) {
             Marker marker;
-            marker.colour = table.one_of("colour", colours);
+            marker.colour = table.one_of("colour", colours_);
+            marker.name = table.text("name", "");
+            if (!marker.name.empty()) {
+                unique(table, marker.name, taken, "markers");
+            }
             const auto known = course_.palette.find(marker.colour);
             marker.rgb = known == course_.palette.end() ? Rgb{} : known->second;
             marker.at = table.pair("at_mm", coordinate);
@@ -213,10 +217,32 @@ private:
             thing.name = table.text("name");
             thing.at = table.pair("at_mm", coordinate);
             thing.size_mm = table.pair("size_mm", {1.0, 10000.0});
-            thing.from_s = table.number("from_s", not_negative, 0.0);
-            thing.until_s = table.optional_number("until_s", not_negative);
+            times_of(table, thing);
             table.done();
             course_.things.push_back(thing);
+        }
+    }
+
+    static void times_of(TomlTable& table, Thing& thing) {
+        thing.from_s = table.number("from_s", not_negative, 0.0);
+        thing.until_s = table.optional_number("until_s", not_negative);
+        thing.appears_mm = table.optional_number("appears_mm", not_negative);
+        thing.goes_mm = table.optional_number("goes_mm", not_negative);
+        thing.stays_s = table.optional_number("stays_s", not_negative);
+        for (const auto& [time, near] : {std::pair{"from_s", "appears_mm"}, {"until_s", "goes_mm"}}) {
+            if (table.has(time) && table.has(near)) {
+                table.fault(time, fmt::format("`{}` and `{}` exclude each other", time, near), "keep one of them");
+            }
+        }
+        if (thing.stays_s && !thing.appears_mm && !thing.goes_mm) {
+            table.fault("stays_s", "`stays_s` counts from when the robot comes near, which nothing here asks for",
+                        "write appears_mm or goes_mm too, or until_s in its place");
+        }
+        if (thing.stays_s && thing.appears_mm && thing.until_s) {
+            table.fault("stays_s", "`stays_s` and `until_s` exclude each other", "keep one of them");
+        }
+        if (thing.appears_mm && thing.goes_mm && *thing.goes_mm >= *thing.appears_mm) {
+            table.fault("goes_mm", "it would go before it appears", "let goes_mm be less than appears_mm");
         }
     }
 
@@ -248,83 +274,78 @@ private:
         }
     }
 
-    /// "halt", or "halt at dock".
-    void ends_of(TomlTable& table, Trip& trip, const std::vector<std::string>& ending_names,
-                 const std::vector<std::string>& place_names) {
-        const std::string words = table.has("ends") ? table.text("ends") : std::string("halt");
-        const std::size_t at = words.find(" at ");
-        const std::string ends = words.substr(0, at);
-        const auto known = std::find_if(endings.begin(), endings.end(), [&](Ending e) { return ends == name_of(e); });
-        if (known == endings.end()) {
-            table.fault("ends", fmt::format("`ends` is \"{}\"{}", ends, did_you_mean(ends, ending_names)),
-                        fmt::format("write {}, or with a place: halt at {}", one_of(ending_names),
-                                    place_names.empty() ? "dock" : place_names.front()));
-            return;
+    /// A variant names plates and things of the file; what it changes is changed before anything is painted.
+    void variants() {
+        std::vector<std::string> markers;
+        std::vector<std::string> all;
+        for (const Marker& marker : course_.markers) {
+            if (!marker.name.empty()) {
+                markers.push_back(marker.name);
+                all.push_back(marker.name);
+            }
         }
-        trip.ends = *known;
-        trip.ends_at = at == std::string::npos ? "" : words.substr(at + 4);
-        if (!trip.ends_at.empty() && course_.find_place(trip.ends_at) == nullptr) {
-            table.fault("ends",
-                        fmt::format("\"{}\" is no place of the course{}", trip.ends_at,
-                                    did_you_mean(trip.ends_at, place_names)),
-                        fmt::format("places are {}", one_of(place_names)));
+        for (const Thing& thing : course_.things) {
+            all.push_back(thing.name);
+        }
+        std::set<std::string> taken{as_drawn};
+        for (TomlTable& table : root_.tables("variant")) {
+            Variant variant;
+            variant.name = table.text("name");
+            unique(table, variant.name, taken, "variants");
+            if (table.has("without")) {
+                variant.without = table.texts("without");
+            }
+            for (const std::string& name : variant.without) {
+                known(table, "without", name, all, "named marker and no thing");
+            }
+            TomlTable plates = table.table("plates");
+            for (const std::string& name : plates.all_keys()) {
+                known(table, "plates", name, markers, "named marker");
+                variant.plates[name] = plates.one_of(name.c_str(), colours_);
+            }
+            table.done();
+            course_.variants.push_back(std::move(variant));
         }
     }
 
-    void trips() {
-        std::vector<std::string> start_names;
-        for (const StartPose& start : course_.starts) {
-            start_names.push_back(start.name);
+    static void known(TomlTable& table, const char* key, const std::string& name, const std::vector<std::string>& names,
+                      const char* what) {
+        if (std::find(names.begin(), names.end(), name) == names.end()) {
+            table.fault(key, fmt::format("\"{}\" is no {} of this file{}", name, what, did_you_mean(name, names)),
+                        names.empty() ? "give the marker a name; plates of a drawing cannot be changed"
+                                      : fmt::format("there are {}", one_of(names)));
         }
-        std::vector<std::string> place_names;
-        for (const CoursePlace& place : course_.places) {
-            place_names.push_back(place.name);
+    }
+
+    void make_variant() {
+        if (variant_ == as_drawn) {
+            return;
         }
-        std::vector<std::string> ending_names;
-        for (const Ending ending : endings) {
-            ending_names.emplace_back(name_of(ending));
+        const auto variant = std::find_if(course_.variants.begin(), course_.variants.end(),
+                                          [&](const Variant& v) { return v.name == variant_; });
+        if (variant == course_.variants.end()) {
+            std::vector<std::string> names{as_drawn};
+            for (const Variant& one : course_.variants) {
+                names.push_back(one.name);
+            }
+            throw InputError(
+                course_.file,
+                fmt::format("\"{}\" is no variant of the course{}", variant_, did_you_mean(variant_, names)),
+                fmt::format("its variants are {}", one_of(names)));
         }
-        std::set<std::string> taken;
-        for (TomlTable& table : root_.tables("trip")) {
-            Trip trip;
-            trip.name = table.text("name");
-            unique(table, trip.name, taken, "trips");
-            trip.from = table.one_of("from", start_names);
-            if (table.has("choices")) {
-                trip.choices = table.texts("choices");
+        course_.variant = variant_;
+        const auto is_away = [&](const auto& one) {
+            return !one.name.empty() &&
+                   std::find(variant->without.begin(), variant->without.end(), one.name) != variant->without.end();
+        };
+        std::erase_if(course_.markers, is_away);
+        std::erase_if(course_.things, is_away);
+        for (Marker& marker : course_.markers) {
+            const auto plate = variant->plates.find(marker.name);
+            if (plate != variant->plates.end()) {
+                marker.colour = plate->second;
+                marker.rgb = course_.palette.at(marker.colour);
             }
-            for (const auto& [key, places] : {std::pair{"visits", &trip.visits}, {"never", &trip.never}}) {
-                const bool asked = table.has(key) || (places == &trip.visits && trip.choices.empty());
-                *places = asked ? table.texts(key) : std::vector<std::string>{};
-                for (const std::string& place : *places) {
-                    if (course_.find_place(place) == nullptr) {
-                        table.fault(
-                            key,
-                            fmt::format("\"{}\" is no place of the course{}", place, did_you_mean(place, place_names)),
-                            fmt::format("places are {}", one_of(place_names)));
-                    }
-                }
-            }
-            trip.laps = static_cast<int>(table.number("laps", {1.0, 1000.0}, 1.0));
-            ends_of(table, trip, ending_names, place_names);
-            trip.within_s = table.number("within_s", {0.001, 36000.0}, trip.within_s);
-            trip.off_course_mm = table.number("off_course_mm", {1.0, 100000.0}, trip.off_course_mm);
-            for (const Vec2 held : table.pairs("button_s", {0.0, 36000.0})) {
-                if (held.y <= held.x) {
-                    table.fault("button_s",
-                                fmt::format("the button is let go at {:g} s, held from {:g} s", held.y, held.x),
-                                "write [from, until] in seconds");
-                }
-                trip.button_s.emplace_back(held.x, held.y);
-            }
-            trip.lost_after_s = table.optional_number("lost_after_s", {0.001, 36000.0});
-            for (TomlTable& heard : table.tables("hear")) {
-                trip.hears.push_back({heard.text("name"), heard.number("at_s", {0.0, 36000.0})});
-                heard.done();
-            }
-            trip.line = table.line();
-            table.done();
-            course_.trips.push_back(std::move(trip));
         }
     }
 
@@ -336,12 +357,18 @@ private:
     std::unique_ptr<Drawing> drawing_;
     bool floor_given_ = false;
     bool line_given_ = false;
+    std::string variant_;
+    std::vector<std::string> colours_; // of the palette
 };
 
 } // namespace
 
-Course parse_course(std::string_view text, std::string_view file) { return CourseReader(text, file).read(); }
+Course parse_course(std::string_view text, std::string_view file, std::string_view variant) {
+    return CourseReader(text, file, variant).read();
+}
 
-Course load_course(const std::string& path) { return parse_course(read_file(path), path); }
+Course load_course(const std::string& path, std::string_view variant) {
+    return parse_course(read_file(path), path, variant);
+}
 
 } // namespace vast_turn

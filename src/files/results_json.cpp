@@ -66,19 +66,28 @@ Json run_object(const Scene& scene, const Plan& plan, const Run& run) {
             {"events", events_json(plan, run)}};
 }
 
-Json parting_json(const Plan& plan, const Parting& parting) {
-    Json others = Json::array();
-    for (const int rule : parting.held_too) {
-        others.push_back(rule_json(plan, rule));
+Json rules_json(const Plan& plan, const std::vector<int>& rules) {
+    Json list = Json::array();
+    for (const int rule : rules) {
+        list.push_back(rule_json(plan, rule));
     }
+    return list;
+}
+
+Json parting_json(const Plan& plan, const Parting& parting) {
     return {{"after", parting.after},
             {"expected", parting.expected},
             {"instead", parting.instead},
+            {"junction", parting.junction.empty() ? Json(nullptr) : Json(parting.junction)},
+            {"from", parting.side},
+            {"expected_way", parting.expected_way},
+            {"taken_way", parting.taken_way},
             {"t_s", rounded(parting.t_s, 1e4)},
             {"at_mm", point(parting.at)},
             {"pattern", to_marks(parting.pattern)},
             {"rule", parting.rule < 0 ? Json(nullptr) : rule_json(plan, parting.rule)},
-            {"held_too", others}};
+            {"called_by", rules_json(plan, parting.called_by)},
+            {"held_too", rules_json(plan, parting.held_too)}};
 }
 
 Json wheels_json(const std::optional<Wheels>& wheels) {
@@ -169,7 +178,8 @@ std::string run_json(const Scene& scene, const Plan& plan, const Run& run) {
     return written(run_object(scene, plan, run));
 }
 
-std::string trips_json(const Scene& scene, const std::vector<PlanTrips>& all) {
+std::string trips_json(const std::vector<TripCase>& cases, const std::vector<PlanTrips>& all) {
+    const Scene& scene = *cases.at(0).scene;
     Json plans = Json::array();
     int passed = 0;
     int failed = 0;
@@ -178,14 +188,24 @@ std::string trips_json(const Scene& scene, const std::vector<PlanTrips>& all) {
         for (std::size_t i = 0; i < one.results.size(); ++i) {
             const TripResult& result = one.results[i];
             (result.passed ? passed : failed) += 1;
-            Json trip = {{"trip", result.trip.name}, {"line", result.trip.line},     {"passed", result.passed},
-                         {"runs", one.repeats},      {"runs_passed", one.passes[i]}, {"failures", result.failures}};
+            Json trip = {{"trip", result.trip.name},
+                         {"file", result.trip.file},
+                         {"line", result.trip.line},
+                         {"variant", cases[i].scene->course().variant},
+                         {"passed", one.passes[i] == one.runs[i]},
+                         {"runs", one.runs[i]},
+                         {"runs_passed", one.passes[i]},
+                         {"failures", result.failures}};
             trip["parting"] = result.parting ? parting_json(one.plan, *result.parting) : Json(nullptr);
             trip["cures"] = Json::array();
             for (const Cure& cure : one.cures[i]) {
-                trip["cures"].push_back({{"change", cure.change}, {"breaks", cure.breaks}, {"mends", cure.mends}});
+                trip["cures"].push_back({{"change", cure.change},
+                                         {"passes", cure.passes},
+                                         {"from_there", cure.from_there},
+                                         {"breaks", cure.breaks},
+                                         {"mends", cure.mends}});
             }
-            trip["run"] = run_object(scene, one.plan, result.run);
+            trip["run"] = run_object(*cases[i].scene, one.plan, result.run);
             trips.push_back(std::move(trip));
         }
         plans.push_back({{"plan", one.plan.name()}, {"file", one.plan.file()}, {"trips", trips}});

@@ -77,6 +77,11 @@ TomlTable::TomlTable(TomlText& text, std::shared_ptr<const Node> node, std::stri
 
 bool TomlTable::has(const char* key) const { return node_->table->contains(key); }
 
+bool TomlTable::is_list(const char* key) const {
+    const toml::node* node = node_->table->get(key);
+    return node != nullptr && node->is_array();
+}
+
 int TomlTable::line() const { return static_cast<int>(node_->table->source().begin.line); }
 
 void TomlTable::fault(const char* key, std::string message, std::string cure, std::optional<std::size_t> skip) {

@@ -47,6 +47,8 @@ public:
     TomlTable table(const char* key, bool required = false);
     std::vector<TomlTable> tables(const char* key);
     bool has(const char* key) const;
+    /// Whether there is a list under this key.
+    bool is_list(const char* key) const;
     /// All keys of the table, for tables whose keys are names; marks them as known.
     std::vector<std::string> all_keys();
 

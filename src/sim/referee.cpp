@@ -13,18 +13,12 @@ namespace {
 
 constexpr double leave_margin_mm = 10.0; // a place counts again after this far outside its radius
 
-double distance_to_box(Vec2 p, const Thing& thing) {
-    const double dx = std::max(std::abs(p.x - thing.at.x) - 0.5 * thing.size_mm.x, 0.0);
-    const double dy = std::max(std::abs(p.y - thing.at.y) - 0.5 * thing.size_mm.y, 0.0);
-    return std::sqrt(dx * dx + dy * dy);
-}
-
 } // namespace
 
 Referee::Referee(const Scene& scene, const RunOptions& options)
     : scene_(scene), off_course_mm_(options.off_course_mm), lost_after_s_(options.lost_after_s),
       has_tape_(!scene.course().tapes.empty()), inside_(scene.course().places.size(), false),
-      array_middle_(scene.array_middle()) {}
+      array_middle_(scene.array_middle()), things_(scene.course()) {}
 
 bool Referee::end(Ending ending, std::string because) {
     verdict_ = {ending, std::move(because)};
@@ -77,12 +71,14 @@ bool Referee::off_course(const Body& body) {
 
 bool Referee::touched(const Body& body, double t_s) {
     const double radius = 0.5 * scene_.robot().track_mm;
-    for (const Thing& thing : scene_.course().things) {
-        const double distance = distance_to_box(body.at, thing) - radius;
-        if (distance <= 0.0 && is_there(thing, t_s)) {
-            return end(Ending::touched, fmt::format("it touched \"{}\"", thing.name));
+    const std::vector<Thing>& list = scene_.course().things;
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        const double distance = distance_to(list[i], body.at);
+        leave_room(things_.watch(i, distance, t_s));
+        if (distance <= radius && things_.is_there(i, t_s)) {
+            return end(Ending::touched, fmt::format("it touched \"{}\"", list[i].name));
         }
-        leave_room(distance);
+        leave_room(distance - radius);
     }
     for (const Wall& wall : scene_.course().walls) {
         const double distance = length(body.at - nearest_on_segment(body.at, wall.from, wall.to)) - radius;

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "sim/things.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {
@@ -27,6 +28,7 @@ public:
         return (!settled_.holds(body.at) && must_end(body, t_s, run)) || (has_tape_ && lost(body, t_s));
     }
     const RunVerdict& verdict() const { return verdict_; }
+    const ThingsThere& things() const { return things_; }
 
 private:
     /// As long as the point stays within `room` of where it was, the answer cannot have changed.
@@ -58,6 +60,7 @@ private:
     bool has_tape_;
     std::vector<bool> inside_;
     Vec2 array_middle_;
+    ThingsThere things_;
     RunVerdict verdict_;
     bool begun_ = false;
     Settled settled_; // places, course and things

@@ -103,7 +103,7 @@ public:
                                         1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
           delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
           eyes_(scene, calibration_of(scene, options), options.seed, options.faults),
-          surroundings_(scene, options, names), queue_(delay_steps_ / look_steps_ + 2) {
+          surroundings_(scene, options, names, referee_.things()), queue_(delay_steps_ / look_steps_ + 2) {
         const StartPose start =
             options.pose ? StartPose{options.start, *options.pose} : start_of(scene.course(), options.start);
         run_.start = start.name;
@@ -266,14 +266,7 @@ void check_inputs(const Scene& scene, const Plan& plan) {
     }
 }
 
-} // namespace
-
-Run drive(const Scene& scene, const Decide& decide, const RunOptions& options) {
-    check(options);
-    return Driver(scene, decide, options, {}).go();
-}
-
-Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {
+void check_fit(const Scene& scene, const Plan& plan) {
     const auto sensors = static_cast<int>(scene.robot().sensors.size());
     if (plan.sensors() != sensors) {
         throw InputError(plan.file(),
@@ -282,10 +275,24 @@ Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {
                          "use a robot and a plan that belong together");
     }
     check_inputs(scene, plan);
+}
+
+} // namespace
+
+Run drive(const Scene& scene, const Decide& decide, const RunOptions& options) {
     check(options);
+    return Driver(scene, decide, options, {}).go();
+}
+
+Run drive(const Scene& scene, const Plan& asks_as, const Decide& decide, const RunOptions& options) {
+    check_fit(scene, asks_as);
+    check(options);
+    return Driver(scene, decide, options, {asks_as.markers(), asks_as.places(), asks_as.heard()}).go();
+}
+
+Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {
     Mind mind(plan);
-    const Decide decide(std::ref(mind));
-    return Driver(scene, decide, options, {plan.markers(), plan.places(), plan.heard()}).go();
+    return drive(scene, plan, Decide(std::ref(mind)), options);
 }
 
 std::vector<double> readings_of(const Run& run, const LookRecord& look) {

@@ -47,8 +47,9 @@ double apart(const std::array<double, 3>& light, Rgb colour) {
 
 } // namespace
 
-Surroundings::Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names)
-    : scene_(scene), options_(options), heard_names_(names.heard), start_heading_deg_(0.0),
+Surroundings::Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names,
+                           const ThingsThere& things)
+    : scene_(scene), options_(options), things_(things), heard_names_(names.heard), start_heading_deg_(0.0),
       degrees_per_mm_(360.0 / (pi * scene.robot().wheel_mm)) {
     if (const StartPose* start = scene.course().find_start(options.start)) {
         start_heading_deg_ = start->pose.heading_deg;
@@ -81,9 +82,10 @@ double Surroundings::range(const Body& body, double t_s) const {
     const double angle = to_radians(sensor.heading_deg);
     const Vec2 along = from_robot({}, body.ahead, {std::cos(angle), std::sin(angle)});
     double nearest = sensor.max_mm;
-    for (const Thing& thing : scene_.course().things) {
-        if (is_there(thing, t_s)) {
-            nearest = std::min(nearest, way_to_box(from, along, thing));
+    const std::vector<Thing>& things = scene_.course().things;
+    for (std::size_t i = 0; i < things.size(); ++i) {
+        if (things_.is_there(i, t_s)) {
+            nearest = std::min(nearest, way_to_box(from, along, things[i]));
         }
     }
     for (const Wall& wall : scene_.course().walls) {

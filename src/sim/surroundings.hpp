@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "sim/things.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {
@@ -22,7 +23,8 @@ struct AskedNames {
 /// function a sensor.
 class Surroundings {
 public:
-    Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names);
+    /// Keeps references; `things` are those that are there now, kept up to date by somebody else.
+    Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names, const ThingsThere& things);
 
     void look(const Body& body, double t_s, Look& out) const;
 
@@ -41,6 +43,7 @@ private:
 
     const Scene& scene_;
     const RunOptions& options_;
+    const ThingsThere& things_;
     std::vector<Known> colours_;         // floor and line first
     std::vector<std::size_t> sensor_of_; // the colour sensor of each place that the plan asks
     std::vector<std::string> heard_names_;

@@ -65,21 +65,36 @@ RunFigures figures_of(const Scene& scene, const Run& run) {
     return out;
 }
 
-std::vector<PlanFigures> compare(const Scene& scene, const std::vector<Plan>& plans, int repeats,
+std::vector<LineOffset> offsets_of(const Scene& scene, const Run& run) {
+    std::vector<LineOffset> list;
+    double way = 0.0;
+    for (std::size_t i = 0; i < run.looks.size() && !scene.course().tapes.empty(); ++i) {
+        const LookRecord& look = run.looks[i];
+        way += i > 0 ? length(look.at - run.looks[i - 1].at) : 0.0;
+        const Vec2 ahead = direction(static_cast<double>(look.heading_deg));
+        const Vec2 array = from_robot(look.at, ahead, scene.array_middle());
+        const Vec2 off = array - scene.tape().nearest(array);
+        const Vec2 left{ahead.y, -ahead.x};
+        list.push_back({way, dot(off, left) >= 0.0 ? length(off) : -length(off)});
+    }
+    return list;
+}
+
+std::vector<PlanFigures> compare(const std::vector<TripCase>& cases, const std::vector<Plan>& plans, int repeats,
                                  const RunOptions& options, int threads) {
-    const std::vector<Trip>& trips = scene.course().trips;
     const auto seeds = static_cast<std::size_t>(std::max(1, repeats));
-    const std::size_t each = trips.size() * seeds;
+    const std::size_t each = cases.size() * seeds;
     std::vector<RunFigures> figures(plans.size() * each);
     std::vector<char> passed(figures.size(), 0);
-    std::vector<Run> first(plans.size() * trips.size());
+    std::vector<Run> first(plans.size() * cases.size());
     tbb::task_arena arena(threads > 0 ? threads : tbb::task_arena::automatic);
     arena.execute([&] {
         tbb::parallel_for(std::size_t{0}, figures.size(), [&](std::size_t i) {
             RunOptions own = options;
             own.seed += i % seeds;
-            TripResult result = take_trip(scene, plans[i / each], trips[i % each / seeds], own);
-            figures[i] = figures_of(scene, result.run);
+            const TripCase& one = cases[i % each / seeds];
+            TripResult result = take_trip(*one.scene, plans[i / each], one.trip, own);
+            figures[i] = figures_of(*one.scene, result.run);
             passed[i] = result.passed ? 1 : 0;
             if (i % seeds == 0) {
                 first[i / seeds] = std::move(result.run);
@@ -103,8 +118,8 @@ std::vector<PlanFigures> compare(const Scene& scene, const std::vector<Plan>& pl
                         spread_of(own, &RunFigures::unanswered),
                         spread_of(own, &RunFigures::losses),
                         {}};
-        for (std::size_t t = 0; t < trips.size(); ++t) {
-            one.first_runs.push_back(std::move(first[p * trips.size() + t]));
+        for (std::size_t t = 0; t < cases.size(); ++t) {
+            one.first_runs.push_back(std::move(first[p * cases.size() + t]));
         }
         all.push_back(std::move(one));
     }

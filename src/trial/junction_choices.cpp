@@ -8,7 +8,6 @@
 #include <tbb/task_arena.h>
 
 #include "vast_turn/base/noise.hpp"
-#include "vast_turn/plan/mind.hpp"
 
 namespace vast_turn {
 
@@ -67,8 +66,8 @@ Pose pose_before(const RouteGraph& graph, const Exit& exit, double before_mm, do
 
 class ChoiceFinder {
 public:
-    ChoiceFinder(const Scene& scene, const Plan& plan, const RouteGraph& graph, const ChoiceOptions& options)
-        : scene_(scene), plan_(plan), graph_(graph), options_(options) {}
+    ChoiceFinder(const Scene& scene, const Plan& plan, const ChoiceOptions& options)
+        : scene_(scene), plan_(plan), graph_(scene.graph()), options_(options) {}
 
     std::vector<Arm> run() {
         std::vector<Arm> arms;
@@ -116,8 +115,8 @@ private:
         run.pose->heading_deg += options_.askew_deg * normal(draw[1]);
         run.seed = options_.run.seed + number;
         run.time_limit_s = options_.time_s;
-        const Run done = drive(scene_, Mind(plan_), run);
-        const MatchedRoute route = match_route(graph_, array_path(done, scene_.robot()));
+        const Run done = drive(scene_, plan_, run);
+        const MatchedRoute route = match_run(scene_, done);
         for (const Choice& choice : route.choices) {
             if (choice.node == arm.node && choice.from == arm.from) {
                 return choice.to;
@@ -197,9 +196,8 @@ OnLine line_under(const RouteGraph& graph, const Pose& pose) {
 
 } // namespace
 
-std::vector<Arm> find_choices(const Scene& scene, const Plan& plan, const RouteGraph& graph,
-                              const ChoiceOptions& options) {
-    return ChoiceFinder(scene, plan, graph, options).run();
+std::vector<Arm> find_choices(const Scene& scene, const Plan& plan, const ChoiceOptions& options) {
+    return ChoiceFinder(scene, plan, options).run();
 }
 
 const char* side_of(const Node& node, int exit) {
@@ -226,8 +224,7 @@ std::string describe(const RouteGraph& graph, const Arm& arm) {
     const Node& node = graph.nodes[static_cast<std::size_t>(arm.node)];
     const auto what = [&]() -> std::string {
         switch (arm.usual) {
-        case ArmEnd::exit:
-            return node.exits.size() == 1 ? "turns back" : name_of(turn_between(node, arm.from, arm.usual_exit));
+        case ArmEnd::exit: return node.exits.size() == 1 ? "turns back" : way_name(node, arm.from, arm.usual_exit);
         case ArmEnd::halted: return "halts";
         case ArmEnd::lost: return "is lost";
         case ArmEnd::stayed: return "stays";

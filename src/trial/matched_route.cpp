@@ -133,6 +133,15 @@ private:
         return at_begin || at_end;
     }
 
+    /// How far a glance goes from its node.
+    double far_from_node(const Stay& stay) const {
+        if (stay.stretch < 0) {
+            return 0.0;
+        }
+        const double size = length_of(stay.stretch);
+        return stay.high_mm < 0.5 * size ? stay.high_mm : size - stay.low_mm;
+    }
+
     void take_out_glances() {
         for (std::size_t i = 0; i < stays_.size();) {
             const bool inner = i > 0 && i + 1 < stays_.size();
@@ -142,7 +151,7 @@ private:
             const bool off_between = inner && stays_[i].stretch < 0 && stays_[i - 1].stretch == stays_[i + 1].stretch;
             // It begins or ends with a bit of another stretch: shorter than the stray of the path, it means nothing.
             constexpr double bit_mm = 25.0;
-            const bool rim = !inner && stays_.size() > 1 && stays_[i].high_mm - stays_[i].low_mm < bit_mm;
+            const bool rim = !inner && stays_.size() > 1 && far_from_node(stays_[i]) < bit_mm;
             if ((is_glance(stays_[i]) && !crosses && (inner || rim)) || off_between) {
                 stays_.erase(stays_.begin() + static_cast<std::ptrdiff_t>(i));
                 if (i > 0 && i < stays_.size() && stays_[i].stretch == stays_[i - 1].stretch &&
@@ -250,13 +259,43 @@ const char* name_of(Turn turn) {
     return "";
 }
 
+namespace {
+
+/// Degrees that who comes in by `from` turns to leave by an exit, counter-clockwise, -180 to 180.
+double turn_deg(const Node& node, int from, std::size_t exit) {
+    return std::remainder(node.exits[exit].heading_deg - node.exits[static_cast<std::size_t>(from)].heading_deg - 180.0,
+                          360.0);
+}
+
+} // namespace
+
+int exit_number(const Node& node, int from, int to) {
+    if (from == to) {
+        return 0;
+    }
+    int number = 1;
+    const double mine = turn_deg(node, from, static_cast<std::size_t>(to));
+    for (std::size_t i = 0; i < node.exits.size(); ++i) {
+        number += static_cast<int>(i) != from && turn_deg(node, from, i) > mine ? 1 : 0;
+    }
+    return number;
+}
+
+std::string way_name(const Node& node, int from, int to) {
+    const Turn turn = turn_between(node, from, to);
+    for (int other = 0; other < static_cast<int>(node.exits.size()); ++other) {
+        if (other != from && other != to && turn_between(node, from, other) == turn) {
+            return fmt::format("exit {}", exit_number(node, from, to));
+        }
+    }
+    return name_of(turn);
+}
+
 Turn turn_between(const Node& node, int from, int to) {
     if (from == to) {
         return Turn::back;
     }
-    // Turns to each exit as seen by who comes in by `from`, counter-clockwise.
-    const double ahead = node.exits[static_cast<std::size_t>(from)].heading_deg + 180.0;
-    const auto turn_to = [&](std::size_t exit) { return std::remainder(node.exits[exit].heading_deg - ahead, 360.0); };
+    const auto turn_to = [&](std::size_t exit) { return turn_deg(node, from, exit); };
     std::size_t straightest = node.exits.size();
     for (std::size_t i = 0; i < node.exits.size(); ++i) {
         const bool is_from = static_cast<int>(i) == from;
@@ -298,11 +337,19 @@ MatchedRoute match_route(const RouteGraph& graph, const std::vector<PathPoint>& 
     return Matcher(graph, path, off_mm, least_mm).run();
 }
 
+MatchedRoute match_run(const Scene& scene, const Run& run) {
+    constexpr double off_mm = 70.0;
+    constexpr double least_mm = 60.0;
+    constexpr double margin_mm = 30.0;
+    return match_route(scene.graph(), array_path(run, scene.robot()), off_mm,
+                       std::max(least_mm, scene.array_middle().x + margin_mm));
+}
+
 std::string describe(const RouteGraph& graph, const MatchedRoute& route) {
     std::string text;
     for (const Choice& choice : route.choices) {
-        text += fmt::format("{}{} {}", text.empty() ? "" : ", ",
-                            graph.nodes[static_cast<std::size_t>(choice.node)].name, name_of(choice.turn));
+        const Node& node = graph.nodes[static_cast<std::size_t>(choice.node)];
+        text += fmt::format("{}{} {}", text.empty() ? "" : ", ", node.name, way_name(node, choice.from, choice.to));
     }
     return text;
 }

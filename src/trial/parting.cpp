@@ -1,9 +1,12 @@
 #include "trial/parting.hpp"
 
 #include <algorithm>
+#include <cmath>
 #include <limits>
 
+#include "trial/wanted_way.hpp"
 #include "vast_turn/plan/pattern_table.hpp"
+#include "vast_turn/trial/junction_choices.hpp"
 
 namespace vast_turn {
 
@@ -13,36 +16,89 @@ constexpr double decision_reach_mm = 160.0; // about a robot's length: longer ag
 
 /// From where and when the run was no longer on the route that the trip expects.
 struct Part {
-    Vec2 from;
     std::string after;
     std::string expected;
     std::string instead;
-    const CoursePlace* next = nullptr; // null when nothing but the end was expected
+    std::vector<Vec2> way; ///< that it should have gone; empty when it is not told
     double begin_s = 0.0;
     double end_s = 0.0;
 };
 
-Part part_of_run(const Course& course, const Trip& trip, const Run& run) {
+/// By the places that it should have visited.
+Part part_by_places(const Course& course, const Trip& trip, const Run& run) {
     std::size_t k = 0;
     while (k < trip.visits.size() && k < run.visits.size() &&
            course.places[run.visits[k].place].name == trip.visits[k]) {
         ++k;
     }
     Part s;
-    const StartPose* start = course.find_start(run.start);
-    s.from = start->pose.at;
+    Vec2 from = course.find_start(run.start)->pose.at;
     s.after = run.start;
     if (k > 0) {
         const CoursePlace& place = course.places[run.visits[k - 1].place];
-        s.from = place.at;
+        from = place.at;
         s.after = place.name;
         s.begin_s = run.visits[k - 1].t_s;
     }
-    s.next = k < trip.visits.size() ? course.find_place(trip.visits[k]) : nullptr;
-    s.expected = s.next != nullptr ? s.next->name : name_of(trip.ends);
+    const CoursePlace* next = k < trip.visits.size() ? course.find_place(trip.visits[k]) : nullptr;
+    s.expected = next != nullptr ? next->name : name_of(trip.ends);
     const bool came_elsewhere = k < run.visits.size();
     s.instead = came_elsewhere ? course.places[run.visits[k].place].name : name_of(run.ending);
     s.end_s = came_elsewhere ? run.visits[k].t_s : run.time_s;
+    if (next != nullptr) {
+        s.way = way_along_tapes(course, from, next->at);
+    }
+    return s;
+}
+
+/// The path of a line as it leads away from a node, at most so far.
+std::vector<Vec2> leads_away(const RouteGraph& graph, const Exit& exit, double most_mm) {
+    std::vector<Vec2> path = graph.stretches[static_cast<std::size_t>(exit.stretch)].path;
+    if (!exit.forward) {
+        std::reverse(path.begin(), path.end());
+    }
+    double way = 0.0;
+    for (std::size_t i = 1; i < path.size(); ++i) {
+        way += length(path[i] - path[i - 1]);
+        if (way > most_mm) {
+            path.resize(i + 1);
+        }
+    }
+    return path;
+}
+
+/// By what it should have done at junctions.
+Part part_by_choices(const Scene& scene, const Trip& trip, const Run& run, const MatchedRoute& route) {
+    const RouteGraph& graph = scene.graph();
+    std::vector<WantedWay> wanted;
+    for (const std::string& words : trip.choices) {
+        wanted.push_back(wanted_way(scene.course(), graph, trip, words));
+    }
+    const auto words_of = [&](const Choice& choice) {
+        const Node& node = graph.nodes[static_cast<std::size_t>(choice.node)];
+        return node.name + " " + way_name(node, choice.from, choice.to);
+    };
+    const std::size_t k = matched_choices(graph, wanted, route);
+    Part s;
+    s.after = k > 0 ? trip.choices[k - 1] : run.start;
+    s.begin_s = k > 0 ? route.choices[k - 1].t_s : 0.0;
+    s.expected = k < wanted.size() ? trip.choices[k] : name_of(trip.ends);
+    const bool chose = k < route.choices.size();
+    s.instead = chose ? words_of(route.choices[k]) : name_of(run.ending);
+    s.end_s = k + 1 < route.choices.size() ? route.choices[k + 1].t_s : run.time_s;
+    if (chose && k < wanted.size() && route.choices[k].node == wanted[k].node) {
+        const std::vector<Exit>& exits = graph.nodes[static_cast<std::size_t>(wanted[k].node)].exits;
+        constexpr double shown_mm = 150.0;
+        s.way = leads_away(graph, exits[static_cast<std::size_t>(route.choices[k].from)], shown_mm);
+        std::reverse(s.way.begin(), s.way.end());
+        const int exit = wanted_exit(graph, wanted[k], route.choices[k].from);
+        if (exit >= 0) {
+            const std::vector<Vec2> on = leads_away(graph, exits[static_cast<std::size_t>(exit)], shown_mm);
+            s.way.insert(s.way.end(), on.begin(), on.end());
+        }
+    } else if (!chose && !route.legs.empty()) {
+        s.way = graph.stretches[static_cast<std::size_t>(route.legs.back().stretch)].path;
+    }
     return s;
 }
 
@@ -111,10 +167,59 @@ std::size_t deciding_look(const Scene& scene, const Plan& plan, const Run& run, 
     return parted;
 }
 
+/// The exit of a junction that leads along the way; -1 when none does.
+int exit_along(const RouteGraph& graph, const Node& node, int from, const std::vector<Vec2>& way) {
+    constexpr double away_mm = 70.0; // where two exits are clearly apart
+    double best = 25.0;
+    int found = -1;
+    for (int i = 0; i < static_cast<int>(node.exits.size()); ++i) {
+        const Vec2 there = leads_away(graph, node.exits[static_cast<std::size_t>(i)], away_mm).back();
+        const double aside = distance_to(way, there);
+        if (i != from && aside < best) {
+            best = aside;
+            found = i;
+        }
+    }
+    return found;
+}
+
+/// At which junction it went another way, if the route tells one near the deciding look.
+void name_junction(const Scene& scene, const MatchedRoute& route, const std::vector<Vec2>& way, Parting& parting) {
+    const RouteGraph& graph = scene.graph();
+    constexpr double near_mm = 220.0;
+    const Choice* nearest = nullptr;
+    double best = near_mm;
+    for (const Choice& choice : route.choices) {
+        const double away = length(graph.nodes[static_cast<std::size_t>(choice.node)].at - parting.at);
+        const bool then = std::abs(choice.t_s - parting.t_s) < 3.0; // it may come by more than once
+        if (then && away < best) {
+            best = away;
+            nearest = &choice;
+        }
+    }
+    if (nearest == nullptr) {
+        return;
+    }
+    const Node& node = graph.nodes[static_cast<std::size_t>(nearest->node)];
+    const int expected = exit_along(graph, node, nearest->from, way);
+    if (expected == nearest->to) {
+        return; // they part elsewhere
+    }
+    parting.junction = node.name;
+    parting.side = arm_name(graph, nearest->node, nearest->from);
+    parting.taken_way = way_name(node, nearest->from, nearest->to);
+    parting.expected_way = expected < 0 ? "" : way_name(node, nearest->from, expected);
+}
+
 } // namespace
 
 Parting find_parting(const Scene& scene, const Plan& plan, const Trip& trip, const Run& run) {
-    const Part part = part_of_run(scene.course(), trip, run);
+    const MatchedRoute route = match_run(scene, run);
+    Part part = trip.visits.empty() ? Part{} : part_by_places(scene.course(), trip, run);
+    if (trip.visits.empty() || (!trip.choices.empty() && part.expected == name_of(trip.ends))) {
+        part =
+            trip.choices.empty() ? part_by_places(scene.course(), trip, run) : part_by_choices(scene, trip, run, route);
+    }
     const auto index_at = [&](double t_s) {
         const auto after = std::upper_bound(run.looks.begin(), run.looks.end(), t_s,
                                             [](double t, const LookRecord& look) { return t < look.t_s; });
@@ -122,11 +227,8 @@ Parting find_parting(const Scene& scene, const Plan& plan, const Trip& trip, con
     };
     const std::size_t first = index_at(part.begin_s);
     std::size_t chosen = index_at(part.end_s);
-    if (part.next != nullptr) {
-        const std::vector<Vec2> way = way_along_tapes(scene.course(), part.from, part.next->at);
-        if (way.size() > 1) {
-            chosen = deciding_look(scene, plan, run, first, last_look_on(way, scene, run, first, chosen));
-        }
+    if (part.way.size() > 1) {
+        chosen = deciding_look(scene, plan, run, first, last_look_on(part.way, scene, run, first, chosen));
     }
     const LookRecord& look = run.looks[chosen];
     Parting parting;
@@ -139,6 +241,9 @@ Parting find_parting(const Scene& scene, const Plan& plan, const Trip& trip, con
     parting.rule = look.rule == no_rule ? -1 : look.rule;
     parting.pattern = pattern_of(scene, look);
     parting.held_too = rivals(scene, plan, look);
+    if (part.way.size() > 1) {
+        name_junction(scene, route, part.way, parting);
+    }
     return parting;
 }
 

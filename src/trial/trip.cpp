@@ -5,8 +5,11 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
+#include "trial/callers.hpp"
 #include "trial/parting.hpp"
+#include "trial/wanted_way.hpp"
 #include "vast_turn/plan/describe.hpp"
+#include "vast_turn/plan/mind.hpp"
 #include "vast_turn/trial/matched_route.hpp"
 
 namespace vast_turn {
@@ -18,13 +21,22 @@ void check_names(const Course& course, const Trip& trip) {
     for (const CoursePlace& place : course.places) {
         known.push_back(place.name);
     }
-    for (const std::string& name : trip.visits) {
+    const auto check = [&](const std::string& name, const char* does) {
         if (course.find_place(name) == nullptr) {
             throw InputError(course.file,
-                             fmt::format("trip \"{}\" visits \"{}\", which is no place of the course{}", trip.name,
+                             fmt::format("trip \"{}\" {} \"{}\", which is no place of the course{}", trip.name, does,
                                          name, did_you_mean(name, known)),
-                             fmt::format("its places are {}", one_of(known)));
+                             known.empty() ? "it has no places" : fmt::format("its places are {}", one_of(known)));
         }
+    };
+    for (const std::string& name : trip.visits) {
+        check(name, "visits");
+    }
+    for (const std::string& name : trip.never) {
+        check(name, "must never come to");
+    }
+    if (!trip.ends_at.empty()) {
+        check(trip.ends_at, "ends at");
     }
 }
 
@@ -40,48 +52,31 @@ std::vector<std::string> times(const std::vector<std::string>& list, int laps) {
     return all;
 }
 
-/// "fork left" is the node "fork" and the way left. Throws InputError.
-struct Wanted {
-    int node = 0;
-    Turn turn = Turn::straight;
-};
-
-Wanted wanted_of(const Course& course, const RouteGraph& graph, const Trip& trip, const std::string& words) {
-    const std::size_t space = words.rfind(' ');
-    const std::string name = words.substr(0, space);
-    const std::string way = space == std::string::npos ? "" : words.substr(space + 1);
-    std::vector<std::string> known;
-    for (std::size_t n = 0; n < graph.nodes.size(); ++n) {
-        for (const Turn turn : {Turn::left, Turn::straight, Turn::right, Turn::back}) {
-            if (graph.nodes[n].name == name && way == name_of(turn)) {
-                return {static_cast<int>(n), turn};
-            }
-        }
-        if (graph.nodes[n].exits.size() > 2) {
-            known.push_back(graph.nodes[n].name);
-        }
+std::vector<WantedWay> wanted_ways(const Scene& scene, const Trip& trip) {
+    std::vector<WantedWay> ways;
+    for (const std::string& words : trip.choices) {
+        ways.push_back(wanted_way(scene.course(), scene.graph(), trip, words));
     }
-    throw InputError(
-        course.file,
-        fmt::format("trip \"{}\" expects \"{}\", which is no junction with left, straight, right or back{}", trip.name,
-                    words, did_you_mean(name, known)),
-        fmt::format("its junctions are {}; vturn map lists them", one_of(known)));
+    return ways;
 }
 
 void judge_choices(const Scene& scene, const Trip& trip, const Run& run, std::vector<std::string>& failures) {
     const RouteGraph& graph = scene.graph();
-    const MatchedRoute route = match_route(graph, array_path(run, scene.robot()));
-    bool same = route.told && route.choices.size() == trip.choices.size();
-    for (std::size_t i = 0; i < trip.choices.size(); ++i) {
-        const Wanted wanted = wanted_of(scene.course(), graph, trip, trip.choices[i]);
-        same = same && route.choices[i].node == wanted.node && route.choices[i].turn == wanted.turn;
-    }
+    const MatchedRoute route = match_run(scene, run);
+    const std::vector<WantedWay> wanted = wanted_ways(scene, trip);
+    const std::size_t good = matched_choices(graph, wanted, route);
     if (!route.told) {
         failures.push_back(fmt::format("its route cannot be told: {}", route.why_not));
-    } else if (!same) {
-        const std::string went = describe(graph, route);
-        failures.push_back(fmt::format("went {}; expected {}", went.empty() ? "through no junction" : went,
-                                       fmt::join(trip.choices, ", ")));
+    } else if (route.choices.size() != wanted.size() || good < wanted.size()) {
+        MatchedRoute rest = route; // what came as expected goes without saying
+        rest.choices.erase(rest.choices.begin(), rest.choices.begin() + static_cast<std::ptrdiff_t>(good));
+        const std::vector<std::string> missing(trip.choices.begin() + static_cast<std::ptrdiff_t>(good),
+                                               trip.choices.end());
+        failures.push_back(fmt::format(
+            "{}went {}; expected {}",
+            good > 0 ? fmt::format("after {} choice{} as expected ", good, good == 1 ? "" : "s") : std::string{},
+            rest.choices.empty() ? "through no junction" : describe(graph, rest),
+            missing.empty() ? std::string("no junction") : fmt::format("{}", fmt::join(missing, ", "))));
     }
 }
 
@@ -118,10 +113,18 @@ std::vector<std::string> explain(const Plan& plan, const Parting& parting) {
     std::vector<std::string> lines;
     lines.push_back(
         fmt::format("after \"{}\" expected \"{}\", came to \"{}\"", parting.after, parting.expected, parting.instead));
+    if (!parting.junction.empty()) {
+        lines.push_back(fmt::format("at \"{}\", coming from the {}: took {}{}", parting.junction, parting.side,
+                                    parting.taken_way,
+                                    parting.expected_way.empty() ? "" : ", expected " + parting.expected_way));
+    }
     lines.push_back(fmt::format("decided at {:.2f} s, {:.0f},{:.0f} mm, seeing [{}]", parting.t_s, parting.at.x,
                                 parting.at.y, to_marks(parting.pattern)));
     lines.push_back(parting.rule < 0 ? std::string("by no rule: none held, so the last motion was kept")
                                      : fmt::format("by {}", describe_rule(plan, parting.rule)));
+    for (const int rule : parting.called_by) {
+        lines.push_back(fmt::format("called by {}", describe_rule(plan, rule)));
+    }
     for (const int rule : parting.held_too) {
         lines.push_back(fmt::format("held too, but stands below: {}", describe_rule(plan, rule)));
     }
@@ -165,8 +168,10 @@ std::vector<std::string> route_of(const Course& course, const Run& run) {
     return names;
 }
 
-TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, const RunOptions& options) {
-    check_names(scene.course(), trip);
+namespace {
+
+/// What of a trip stands in the options of its run.
+RunOptions options_of(const Trip& trip, const RunOptions& options) {
     RunOptions own = options;
     own.start = trip.from;
     own.time_limit_s = trip.within_s;
@@ -175,18 +180,65 @@ TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, con
     own.lost_after_s = trip.lost_after_s.value_or(own.lost_after_s);
     own.off_course_mm = trip.off_course_mm;
     own.keep_looks = true;
-    TripResult result;
-    result.trip = trip;
-    result.run = drive(scene, plan, own);
+    return own;
+}
+
+/// The trip with its laps written out.
+Trip whole_of(const Trip& trip) {
     Trip whole = trip;
     whole.visits = times(trip.visits, trip.laps);
     whole.choices = times(trip.choices, trip.laps);
-    result.failures = judge(scene, whole, result.run);
+    return whole;
+}
+
+TripResult judged(const Scene& scene, const Trip& trip, Run run) {
+    TripResult result;
+    result.trip = trip;
+    result.run = std::move(run);
+    result.failures = judge(scene, whole_of(trip), result.run);
     result.passed = result.failures.empty();
+    return result;
+}
+
+} // namespace
+
+TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, const RunOptions& options) {
+    check_names(scene.course(), trip);
+    TripResult result = judged(scene, trip, drive(scene, plan, options_of(trip, options)));
     if (!result.passed && !result.run.looks.empty()) {
-        result.parting = find_parting(scene, plan, whole, result.run);
+        const RunOptions own = options_of(trip, options);
+        result.parting = find_parting(scene, plan, whole_of(trip), result.run);
+        result.parting->called_by = callers_at(scene, plan, own, result.parting->look);
     }
     return result;
+}
+
+TripResult take_trip(const Scene& scene, const Plan& plan, const Plan& then, std::size_t from_look, const Trip& trip,
+                     const RunOptions& options) {
+    check_names(scene.course(), trip);
+    Mind first(plan);
+    Mind second(then);
+    Answer unused;
+    std::size_t look = 0;
+    const Decide decide([&](const Look& in, Answer& out) {
+        const bool is_first = look++ < from_look;
+        first(in, is_first ? out : unused);
+        second(in, is_first ? unused : out);
+    });
+    return judged(scene, trip, drive(scene, plan, decide, options_of(trip, options)));
+}
+
+std::size_t as_expected(const Scene& scene, const TripResult& result) {
+    const Trip whole = whole_of(result.trip);
+    std::size_t good = result.passed ? 1 : 0;
+    const std::vector<std::string> route = route_of(scene.course(), result.run);
+    const auto parted = std::mismatch(whole.visits.begin(), whole.visits.end(), route.begin(), route.end());
+    good += static_cast<std::size_t>(parted.first - whole.visits.begin());
+    if (!whole.choices.empty()) {
+        const RouteGraph& graph = scene.graph();
+        good += matched_choices(graph, wanted_ways(scene, whole), match_run(scene, result.run));
+    }
+    return good;
 }
 
 } // namespace vast_turn

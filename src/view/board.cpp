@@ -139,18 +139,15 @@ void Board::draw_things(Canvas& canvas) {
         const Vec2 size = scale_ * thing.size_mm;
         canvas.fill_rect(corner, size, {{90, 110, 130}, 0.55});
         canvas.frame(corner, size, ink::text, 1.2);
-        const std::string when =
-            thing.until_s ? fmt::format(" ({:g}-{:g} s)", thing.from_s, *thing.until_s) : std::string{};
+        const std::string times = when_there(thing);
+        const std::string when = times.empty() ? std::string{} : fmt::format(" ({})", times);
         label(canvas, on_page(thing.at), 0.5 * std::max(size.x, size.y) + 4.0, thing.name + when,
               {12.0, ink::text, Align::left, false, false, true});
     }
 }
 
 void Board::draw_scale(Canvas& canvas) const {
-    // The longest of 1, 2, 5 times a power of ten that is at most a fifth of the board.
-    const double wanted = course_.width_mm / 5.0;
-    const double power = std::pow(10.0, std::floor(std::log10(wanted)));
-    const double mm = power * (wanted / power >= 5.0 ? 5.0 : (wanted / power >= 2.0 ? 2.0 : 1.0));
+    const double mm = round_step(course_.width_mm / 5.0);
     const Vec2 from{origin_.x, origin_.y + size_.y + 14.0};
     const Vec2 to{from.x + scale_ * mm, from.y};
     canvas.line({from, to}, ink::text, 2.0);

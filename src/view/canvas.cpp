@@ -3,6 +3,7 @@
 #include <array>
 #include <cmath>
 #include <memory>
+#include <sstream>
 
 #include <cairo-pdf.h>
 #include <cairo-svg.h>
@@ -120,6 +121,23 @@ std::string Canvas::fitted(const std::string& words, double width, const TextSty
     return out.size() == words.size() ? out : out + "...";
 }
 
+std::vector<std::string> Canvas::wrapped(const std::string& words, double width, const TextStyle& style) {
+    std::vector<std::string> lines;
+    std::string line;
+    std::istringstream all(words);
+    for (std::string word; all >> word;) {
+        const std::string longer = line.empty() ? word : line + " " + word;
+        if (!line.empty() && text_width(longer, style) > width) {
+            lines.push_back(line);
+            line = word;
+        } else {
+            line = longer;
+        }
+    }
+    lines.push_back(line);
+    return lines;
+}
+
 void Canvas::arrow(Vec2 a, Vec2 b, Ink colour, double width) {
     const double size = std::max(length(b - a), 1e-9);
     const Vec2 along = (1.0 / size) * (b - a);
@@ -151,6 +169,11 @@ cairo_surface_t* make_surface(PictureFormat format, std::string& bytes) {
 }
 
 } // namespace
+
+double round_step(double x) {
+    const double power = std::pow(10.0, std::floor(std::log10(x)));
+    return power * (x / power >= 5.0 ? 5.0 : (x / power >= 2.0 ? 2.0 : 1.0));
+}
 
 std::string draw_page(PictureFormat format, const std::function<void(Canvas&)>& draw) {
     std::string bytes;

@@ -61,6 +61,8 @@ public:
     double text_width(const std::string& words, const TextStyle& style);
     /// The words cut to fit a width, ending in "..." when cut.
     std::string fitted(const std::string& words, double width, const TextStyle& style);
+    /// The words in lines that fit a width; a word that is wider stands alone.
+    std::vector<std::string> wrapped(const std::string& words, double width, const TextStyle& style);
     /// An arrow from a to b with a head.
     void arrow(Vec2 a, Vec2 b, Ink colour, double width);
 
@@ -72,6 +74,9 @@ private:
 
     cairo_t* c_;
 };
+
+/// The largest of 1, 2 and 5 times a power of ten that is at most x (above 0): steps of a scale.
+double round_step(double x);
 
 inline constexpr double page_width = 1280.0;
 inline constexpr double page_height = 800.0;

@@ -41,69 +41,71 @@ void draw_paths(Canvas& canvas, const Board& board, const std::vector<PlanFigure
     }
 }
 
-struct Offset {
-    double way_mm;
-    double aside_mm;
+/// The plot below the board: offset to the left upwards, against the way.
+class OffsetPlot {
+public:
+    OffsetPlot(Canvas& canvas, const Scene& scene, const std::vector<PlanFigures>& all, std::size_t trip)
+        : canvas_(canvas), reach_mm_(scene.array_reach_mm()) {
+        for (const PlanFigures& one : all) {
+            lines_.push_back(offsets_of(scene, one.first_runs[trip]));
+            longest_mm_ = lines_.back().empty() ? longest_mm_ : std::max(longest_mm_, lines_.back().back().way_mm);
+            for (const LineOffset& offset : lines_.back()) {
+                widest_mm_ = std::max(widest_mm_, 1.15 * std::abs(offset.left_mm));
+            }
+        }
+        widest_mm_ = std::min(widest_mm_, 1.4 * reach_mm_); // beyond its reach the array sees no line
+    }
+
+    void draw() {
+        canvas_.text({from_x, ceiling - 12.0},
+                     "Array's middle beside the tape, mm (up is left), against the way driven, mm", {13.0, ink::text});
+        const double step_mm = round_step(longest_mm_ / 5.0);
+        for (int i = 0; i * step_mm <= longest_mm_; ++i) {
+            const double x = place({i * step_mm, 0.0}).x;
+            canvas_.line({{x, ceiling}, {x, base_line}}, {ink::faint.colour, 0.3}, 1.0);
+            canvas_.text({x, base_line + 16.0}, fmt::format("{:g}", i * step_mm), {12.0, ink::faint, Align::middle});
+        }
+        const double rung_mm = round_step(widest_mm_);
+        for (const double at : {-rung_mm, 0.0, rung_mm}) {
+            const double y = place({0.0, at}).y;
+            canvas_.line({{from_x, y}, {to_x, y}}, {ink::faint.colour, at < 0.0 || at > 0.0 ? 0.3 : 0.8}, 1.0);
+            canvas_.text({from_x - 8.0, y + 4.0}, fmt::format("{:g}", at), {12.0, ink::faint, Align::right});
+        }
+        for (const double at : {-reach_mm_, reach_mm_}) {
+            if (reach_mm_ < widest_mm_) {
+                const double y = place({0.0, at}).y;
+                canvas_.line({{from_x, y}, {to_x, y}}, ink::alarm, 1.0, true);
+            }
+        }
+        canvas_.frame({from_x, ceiling}, {to_x - from_x, base_line - ceiling}, ink::faint, 1.0);
+        for (std::size_t p = 0; p < lines_.size(); ++p) {
+            std::vector<Vec2> points;
+            std::transform(lines_[p].begin(), lines_[p].end(), std::back_inserter(points),
+                           [this](const LineOffset& offset) { return place(offset); });
+            if (points.size() > 1) {
+                canvas_.line(points, plan_ink(p), 1.8);
+            }
+        }
+    }
+
+private:
+    static constexpr double from_x = page_margin + 46.0;
+    static constexpr double to_x = page_width - page_margin;
+    static constexpr double base_line = page_height - plot_bottom;
+    static constexpr double ceiling = base_line - plot_height + 30.0;
+
+    Vec2 place(const LineOffset& offset) const {
+        const double up = std::clamp(offset.left_mm / widest_mm_, -1.0, 1.0);
+        return {from_x + (to_x - from_x) * offset.way_mm / longest_mm_,
+                0.5 * (base_line + ceiling) - 0.5 * (base_line - ceiling) * up};
+    }
+
+    Canvas& canvas_;
+    double reach_mm_;
+    std::vector<std::vector<LineOffset>> lines_;
+    double longest_mm_ = 1.0;
+    double widest_mm_ = 8.0;
 };
-
-std::vector<Offset> offsets_of(const Scene& scene, const Run& run) {
-    std::vector<Offset> list;
-    TapeFinder::Hint hint;
-    double way = 0.0;
-    for (std::size_t i = 0; i < run.looks.size(); ++i) {
-        const LookRecord& look = run.looks[i];
-        way += i > 0 ? length(look.at - run.looks[i - 1].at) : 0.0;
-        const Vec2 array = from_robot(look.at, direction(static_cast<double>(look.heading_deg)), scene.array_middle());
-        list.push_back({way, scene.tape().distance(array, hint)});
-    }
-    return list;
-}
-
-void draw_plot(Canvas& canvas, const Scene& scene, const std::vector<PlanFigures>& all, std::size_t trip) {
-    constexpr double from_x = page_margin + 46.0;
-    constexpr double to_x = page_width - page_margin;
-    constexpr double base_line = page_height - plot_bottom;
-    constexpr double ceiling = base_line - plot_height + 30.0;
-    std::vector<std::vector<Offset>> lines;
-    double longest = 1.0;
-    for (const PlanFigures& one : all) {
-        lines.push_back(offsets_of(scene, one.first_runs[trip]));
-        longest = lines.back().empty() ? longest : std::max(longest, lines.back().back().way_mm);
-    }
-    double largest = 8.0;
-    for (const std::vector<Offset>& line : lines) {
-        for (const Offset& o : line) {
-            largest = std::max(largest, o.aside_mm);
-        }
-    }
-    const double reach = scene.array_reach_mm(); // beyond, the line is not under the array
-    const double highest = std::min(1.2 * largest, 1.4 * reach);
-    const auto place = [&](const Offset& o) {
-        return Vec2{from_x + (to_x - from_x) * o.way_mm / longest,
-                    base_line - (base_line - ceiling) * std::min(1.0, o.aside_mm / highest)};
-    };
-    canvas.text({from_x, ceiling - 12.0}, "Array's middle from the tape, mm, against the way driven, mm",
-                {13.0, ink::text});
-    canvas.frame({from_x, ceiling}, {to_x - from_x, base_line - ceiling}, ink::faint, 1.0);
-    if (reach < highest) {
-        const double reach_y = place({0.0, reach}).y;
-        canvas.line({{from_x, reach_y}, {to_x, reach_y}}, ink::alarm, 1.0, true);
-        canvas.text({from_x - 8.0, reach_y + 4.0}, fmt::format("{:.0f}", reach), {12.0, ink::alarm, Align::right});
-    }
-    canvas.text({from_x - 8.0, ceiling + 8.0}, fmt::format("{:.0f}", highest), {12.0, ink::faint, Align::right});
-    canvas.text({from_x - 8.0, base_line}, "0", {12.0, ink::faint, Align::right});
-    for (int i = 1; i <= 4; ++i) {
-        const double x = from_x + (to_x - from_x) * i / 4.0;
-        canvas.text({x, base_line + 16.0}, fmt::format("{:.0f}", longest * i / 4.0), {12.0, ink::faint, Align::right});
-    }
-    for (std::size_t p = 0; p < lines.size(); ++p) {
-        std::vector<Vec2> points;
-        std::transform(lines[p].begin(), lines[p].end(), std::back_inserter(points), place);
-        if (points.size() > 1) {
-            canvas.line(points, plan_ink(p), 1.8);
-        }
-    }
-}
 
 void draw_names(Canvas& canvas, const std::vector<PlanFigures>& all) {
     double y = compare_head + 20.0;
@@ -127,13 +129,14 @@ void draw_names(Canvas& canvas, const std::vector<PlanFigures>& all) {
 
 } // namespace
 
-std::string draw_comparison(const Scene& scene, const std::vector<PlanFigures>& all, std::size_t trip,
+std::string draw_comparison(const std::vector<TripCase>& cases, const std::vector<PlanFigures>& all, std::size_t trip,
                             PictureFormat format) {
+    const Scene& scene = *cases[trip].scene;
     return draw_page(format, [&](Canvas& canvas) {
-        canvas.text({page_margin, 36.0},
-                    fmt::format("{}: {} plans over trip \"{}\"", scene.course().name, all.size(),
-                                scene.course().trips[trip].name),
-                    {20.0, ink::text, Align::left, true});
+        canvas.text(
+            {page_margin, 36.0},
+            fmt::format("{}: {} plans over trip \"{}\"", scene.course().name, all.size(), cases[trip].trip.name),
+            {20.0, ink::text, Align::left, true});
         canvas.text({page_margin, 60.0},
                     "Paths of the point midway between the wheels, first seed; a dot where each ended",
                     {13.0, ink::faint});
@@ -146,7 +149,7 @@ std::string draw_comparison(const Scene& scene, const std::vector<PlanFigures>& 
         draw_paths(canvas, board, all, trip);
         board.draw_starts(canvas);
         draw_names(canvas, all);
-        draw_plot(canvas, scene, all, trip);
+        OffsetPlot(canvas, scene, all, trip).draw();
     });
 }
 

@@ -3,6 +3,7 @@
 #include <cassert>
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include "view/board.hpp"
 
@@ -51,13 +52,19 @@ void draw_words(Canvas& canvas, const Plan& plan, const TripResult& failed, cons
     double y = parting_head + 16.0;
     const TextStyle mono{12.5, ink::text, Align::left, false, true};
     const auto row = [&](const std::string& words, const TextStyle& style) {
-        canvas.text({x, y}, canvas.fitted(words, parting_side - page_margin, style), style);
-        y += 22.0;
+        for (const std::string& line : canvas.wrapped(words, parting_side - page_margin, style)) {
+            canvas.text({x, y}, line, style);
+            y += 18.0;
+        }
+        y += 4.0;
     };
     const auto way = [&](const std::string& words, Ink colour) {
         canvas.line({{x, y - 5.0}, {x + 26.0, y - 5.0}}, colour, 5.0);
-        canvas.text({x + 36.0, y}, canvas.fitted(words, parting_side - 70.0, {13.0}), {13.0});
-        y += 22.0;
+        for (const std::string& line : canvas.wrapped(words, parting_side - 70.0, {13.0})) {
+            canvas.text({x + 36.0, y}, line, {13.0});
+            y += 18.0;
+        }
+        y += 4.0;
     };
     for (const std::string& failure : failed.failures) {
         row(failure, {13.0, ink::alarm});
@@ -77,8 +84,12 @@ void draw_words(Canvas& canvas, const Plan& plan, const TripResult& failed, cons
     }
     y += 10.0;
     for (std::size_t i = 0; i < cures.size() && y < page_height - 60.0; ++i) {
-        row((i == 0 ? "would pass with " : "or with ") + cures[i].change +
-                (cures[i].breaks.empty() ? "" : fmt::format(" (breaks {})", cures[i].breaks.size())),
+        const char* words =
+            cures[i].passes ? "would pass with " : "goes right from there, but not from the start, with ";
+        row(words + cures[i].change +
+                (cures[i].breaks.empty()
+                     ? ""
+                     : fmt::format("; but then \"{}\" fails", fmt::join(cures[i].breaks, "\", \""))),
             {13.0, ink::fern});
     }
 }

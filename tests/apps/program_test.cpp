@@ -36,6 +36,7 @@ TEST_CASE("examples print what their first lines promise") {
     golden::check("example-bench-check.txt", program(EXAMPLE_BENCH_CHECK).out);
     golden::check("example-vet.txt", program(EXAMPLE_VET).out);
     golden::check("example-route.txt", program(EXAMPLE_ROUTE).out);
+    golden::check("example-trips.txt", program(EXAMPLE_TRIPS).out);
     CHECK(program(EXAMPLE_RUN_A_PLAN " nowhere").status == 2);
     CHECK(program(EXAMPLE_DECIDE_IN_CODE " nowhere").status == 2);
 }

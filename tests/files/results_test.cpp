@@ -16,10 +16,13 @@ namespace {
 struct ResultHouse : fixtures::FernHouse {
     Run run = drive(scene, plan);
 
+    std::vector<TripCase> cases() const { return cases_of(scene, course.trips); }
+
     std::vector<PlanTrips> trips() const {
-        PlanTrips one{plan, {}, {}, 1, {}, false};
-        for (const Trip& trip : course.trips) {
-            one.results.push_back(take_trip(scene, plan, trip));
+        PlanTrips one{plan, {}, {}, {}, {}, false};
+        for (const TripCase& one_case : cases()) {
+            one.results.push_back(take_trip(scene, plan, one_case.trip));
+            one.runs.push_back(1);
             one.passes.push_back(one.results.back().passed ? 1 : 0);
             one.cures.emplace_back();
         }
@@ -95,7 +98,7 @@ TEST_CASE("a course and a table as JSON") {
 
 TEST_CASE("trips as JSON say what failed, where and by which rule") {
     const ResultHouse f;
-    const auto json = nlohmann::json::parse(trips_json(f.scene, f.trips()));
+    const auto json = nlohmann::json::parse(trips_json(f.cases(), f.trips()));
     CHECK(json["passed"] == 1);
     CHECK(json["failed"] == 1);
     const auto& failed = json["plans"][0]["trips"][1];
@@ -109,7 +112,7 @@ TEST_CASE("trips as JSON say what failed, where and by which rule") {
 TEST_CASE("trips as JUnit XML: a suite a plan, a case a trip") {
     const ResultHouse f;
     pugi::xml_document document;
-    REQUIRE(document.load_string(trips_junit(f.scene, f.trips()).c_str()));
+    REQUIRE(document.load_string(trips_junit(f.cases(), f.trips()).c_str()));
     const pugi::xml_node suite = document.child("testsuites").child("testsuite");
     CHECK(suite.attribute("name").as_string() == std::string("left first"));
     CHECK(suite.attribute("tests").as_int() == 2);
@@ -126,7 +129,7 @@ TEST_CASE("names with markup and control characters stay valid XML") {
     ResultHouse f;
     f.course.trips[0].name = "a<b>&\"\x01";
     pugi::xml_document document;
-    REQUIRE(document.load_string(trips_junit(f.scene, f.trips()).c_str()));
+    REQUIRE(document.load_string(trips_junit(f.cases(), f.trips()).c_str()));
     CHECK(document.child("testsuites").child("testsuite").child("testcase").attribute("name").as_string() ==
           std::string("a<b>&\" "));
 }

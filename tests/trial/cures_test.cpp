@@ -34,10 +34,15 @@ TEST_CASE("a cure is found by driving, passes the trip, and says which trip it b
     CHECK(moved->breaks == std::vector<std::string>{"water the ferns"});
     for (const Cure& cure : cures) { // what is said of each holds
         const Plan changed = fixtures::compiled(cure.text);
-        CHECK(take_trip(f.scene, changed, pots).passed);
+        CHECK(take_trip(f.scene, changed, pots).passed == cure.passes);
+        const std::size_t good = as_expected(f.scene, failed);
+        const TripResult from_there = take_trip(f.scene, f.plan, changed, failed.parting->look, pots);
+        CHECK((as_expected(f.scene, from_there) > good) == cure.from_there);
+        CHECK((cure.passes || cure.from_there));
         for (const Trip& trip : f.course.trips) {
             const bool broken = std::find(cure.breaks.begin(), cure.breaks.end(), trip.name) != cure.breaks.end();
-            CHECK(broken == (take_trip(f.scene, f.plan, trip).passed && !take_trip(f.scene, changed, trip).passed));
+            CHECK(broken == (cure.passes && take_trip(f.scene, f.plan, trip).passed &&
+                             !take_trip(f.scene, changed, trip).passed));
         }
     }
     const std::vector<Cure> again = find_cures(f.scene, f.plan, failed, {}, 1);

@@ -56,7 +56,7 @@ TEST_CASE("routes: at the fork one plan goes left, the other right, and where th
          {std::tuple{"left-first", Turn::left, "end 1"}, std::tuple{"right-first", Turn::right, "end 2"}}) {
         CAPTURE(name);
         const Wing wing("fern-house", "sprig-2", name);
-        const std::vector<Arm> arms = find_choices(wing.scene, wing.plan, wing.graph);
+        const std::vector<Arm> arms = find_choices(wing.scene, wing.plan);
         const Arm& fork = wing.arm(arms, "fork", "south");
         REQUIRE(fork.usual == ArmEnd::exit);
         CHECK(turn_between(wing.graph.nodes[static_cast<std::size_t>(fork.node)], fork.from, fork.usual_exit) == turn);
@@ -76,13 +76,13 @@ TEST_CASE("routes: what is foretold from the table is what a full run does; it c
                                                        std::tuple{"night-round", "sprig-5", "five-wide", true}}) {
         CAPTURE(course);
         const Wing wing(course, robot, plan);
-        const std::vector<Arm> arms = find_choices(wing.scene, wing.plan, wing.graph);
+        const std::vector<Arm> arms = find_choices(wing.scene, wing.plan);
         const std::vector<Reach> reach = find_reach(wing.course, wing.graph, arms);
         REQUIRE(reach.size() == wing.course.starts.size());
         RunOptions options;
         options.time_limit_s = 40.0;
         const Run run = drive(wing.scene, Mind(wing.plan), options);
-        const MatchedRoute route = match_route(wing.graph, array_path(run, wing.robot));
+        const MatchedRoute route = match_run(wing.scene, run);
         CHECK(route.told);
         const std::vector<int> nodes = passed_nodes(route);
         CHECK(reach[0].circles == circles);
@@ -101,9 +101,9 @@ TEST_CASE("routes: the same for any number of threads, another with another seed
     ChoiceOptions options;
     options.repeats = 3;
     options.threads = 1;
-    const std::vector<Arm> one = find_choices(wing.scene, wing.plan, wing.graph, options);
+    const std::vector<Arm> one = find_choices(wing.scene, wing.plan, options);
     options.threads = 2;
-    const std::vector<Arm> two = find_choices(wing.scene, wing.plan, wing.graph, options);
+    const std::vector<Arm> two = find_choices(wing.scene, wing.plan, options);
     REQUIRE(one.size() == two.size());
     for (std::size_t i = 0; i < one.size(); ++i) {
         CHECK(one[i].taken == two[i].taken);

@@ -171,7 +171,7 @@ TEST_CASE("routes of runs with wobble, search, there and back, glances and cut c
     int untold = 0;
     int right = 0;
     RouteGraph graph;
-    for (int i = 0; i < walks; ++i) {
+    for (int i = 0; right + wrong + untold < walks; ++i) {
         if (i % 10 == 0) {
             graph = find_route_graph(fixtures::random_course(static_cast<std::uint32_t>(5000 + i / 10)).course);
         }

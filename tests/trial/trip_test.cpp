@@ -49,9 +49,10 @@ TEST_CASE("a wrong turn is put down to the rule that acted at the fork, and name
     CHECK(parting.held_too == std::vector<int>{2});
     CHECK(length(parting.at - f.course.find_place("fork")->at) < 80.0);
     const auto lines = explain(f.plan, parting);
-    REQUIRE(lines.size() == 4);
-    CHECK(lines[2] == "by line 9: [#?] -> wheels(inside, cruise)");
-    CHECK(lines[3] == "held too, but stands below: line 10: [?#] -> wheels(cruise, inside)");
+    REQUIRE(lines.size() == 5);
+    CHECK(lines[1] == "at \"fork\", coming from the south: took left, expected right");
+    CHECK(lines[3] == "by line 9: [#?] -> wheels(inside, cruise)");
+    CHECK(lines[4] == "held too, but stands below: line 10: [?#] -> wheels(cruise, inside)");
 }
 
 TEST_CASE("flying off at the bend is put down to the last rule that acted on a line that was seen") {

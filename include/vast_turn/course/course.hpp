@@ -40,6 +40,7 @@ struct Marker {
     double across_mm = 40.0;
     double heading_deg = 0.0;
     bool drawn = false; ///< found in the course's drawing
+    std::string name{}; ///< by which variants name it; may be empty
 };
 
 /// A named spot. It is visited when the point midway between the wheels comes within the radius.
@@ -49,19 +50,24 @@ struct CoursePlace {
     double radius_mm = 40.0;
 };
 
-/// A box in the way, and when it is there. Its sides are parallel to the board's.
+/// A box in the way, and when it is there. Its sides are parallel to the board's. Near is the distance of the point
+/// midway between the wheels from the box.
 struct Thing {
     std::string name;
     Vec2 at; ///< its centre
     Vec2 size_mm;
-    double from_s = 0.0;
-    std::optional<double> until_s; ///< for ever when not given
+    double from_s = 0.0;                          ///< since the start of the run
+    std::optional<double> until_s = std::nullopt; ///< for ever when not given
+    /// It appears when the robot first comes so near; in place of from_s.
+    std::optional<double> appears_mm = std::nullopt;
+    /// It goes when the robot first comes so near; in place of until_s.
+    std::optional<double> goes_mm = std::nullopt;
+    /// How long it stays after that: after the coming near of goes_mm, else of appears_mm.
+    std::optional<double> stays_s = std::nullopt;
 };
 
-/// Whether it is there at a time since the start.
-inline bool is_there(const Thing& thing, double t_s) {
-    return t_s >= thing.from_s && (!thing.until_s || t_s < *thing.until_s);
-}
+/// When it is there: "from 2 to 7.5 s", "appears 210 mm away", empty for ever.
+std::string when_there(const Thing& thing);
 
 /// A thin wall.
 struct Wall {
@@ -92,13 +98,26 @@ struct Heard {
     double at_s = 0.0;
 };
 
+/// The name of a course as its file draws it, among its variants.
+inline constexpr const char* as_drawn = "as drawn";
+
+/// The course with some plates and things taken away or plates of another colour.
+struct Variant {
+    std::string name;
+    std::vector<std::string> without;          ///< names of markers and things that are not there
+    std::map<std::string, std::string> plates; ///< marker by name, and its colour here
+};
+
 /// A route test: what a run from a start must do.
 struct Trip {
     std::string name;
-    std::string from;                ///< name of a start
-    std::vector<std::string> visits; ///< names of places, in this order, nothing else between
-    /// What it does at junctions, all of them, in this order: "fork left", "crossing 1 straight". With choices and no
-    /// visits any places may be passed.
+    std::string from;                   ///< name of a start
+    std::vector<std::string> also_from; ///< further starts, from which it must do the same
+    std::vector<std::string> variants; ///< of the course, by name, over which it is driven; all and as_drawn when empty
+    int repeats = 1;                   ///< runs, each with a seed of its own; all must pass
+    std::vector<std::string> visits;   ///< names of places, in this order, nothing else between
+    /// What it does at junctions, all of them, in this order: "fork left", "crossing 1 straight", "bench exit 2"
+    /// (counted from the left as seen by who comes in). With choices and no visits any places may be passed.
     std::vector<std::string> choices;
     std::vector<std::string> never; ///< places that it must not come to
     int laps = 1;                   ///< visits and choices are expected so many times over
@@ -109,7 +128,8 @@ struct Trip {
     std::vector<Heard> hears;                        ///< what comes from outside, by name
     double off_course_mm = 250.0;
     std::optional<double> lost_after_s; ///< as RunOptions say when not given
-    int line = 0;                       ///< where it stands in its file; 0 when made in memory
+    std::string file;                   ///< in which it stands; empty when made in memory
+    int line = 0;                       ///< where it stands there; 0 when made in memory
 };
 
 /// Everything about a course. What the robot sees is `surface` alone.
@@ -128,8 +148,10 @@ struct Course {
     std::vector<Wall> walls;
     std::vector<StartPose> starts;
     std::vector<Trip> trips;
-    std::vector<Problem> warnings; ///< what of its drawing is not drawn, or not as its author may think
-    Surface surface;               ///< filled by whoever paints it (the reader of course files does)
+    std::vector<Variant> variants;
+    std::string variant = as_drawn; ///< the one that this course is
+    std::vector<Problem> warnings;  ///< what of its drawing is not drawn, or not as its author may think
+    Surface surface;                ///< filled by whoever paints it (the reader of course files does)
 
     /// The start of this name, or null. With an empty name: the first start, or null.
     const StartPose* find_start(const std::string& start_name) const;

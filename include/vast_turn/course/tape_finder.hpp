@@ -30,6 +30,9 @@ public:
     /// As distance(), and sets the hint to the nearest stretch.
     double distance(Vec2 p, Hint& hint) const;
 
+    /// The point of the middle of the nearest tape. The course must have tape (asserted).
+    Vec2 nearest(Vec2 p) const;
+
 private:
     struct Segment {
         Vec2 a;

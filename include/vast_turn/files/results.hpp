@@ -13,6 +13,7 @@
 #include "vast_turn/trial/cures.hpp"
 #include "vast_turn/trial/junction_choices.hpp"
 #include "vast_turn/trial/trip.hpp"
+#include "vast_turn/trial/trip_case.hpp"
 
 namespace vast_turn {
 
@@ -36,20 +37,20 @@ std::string table_json(const Plan& plan, const std::vector<HabitTable>& tables, 
 /// A run: route, end, way, events. Not its looks: those are in the trace.
 std::string run_json(const Scene& scene, const Plan& plan, const Run& run);
 
-/// The trips of one plan.
+/// The trips of one plan. Results and all that goes with them stand in the order of the cases.
 struct PlanTrips {
     Plan plan;
-    std::vector<TripResult> results;      ///< of each trip the first run that failed, else the first
-    std::vector<int> passes;              ///< of each trip, how many of its runs passed
-    int repeats = 1;                      ///< runs a trip, each with a seed of its own
-    std::vector<std::vector<Cure>> cures; ///< of each trip; empty when it passed or none was looked for
+    std::vector<TripResult> results;      ///< of each case the first run that failed, else the first
+    std::vector<int> passes;              ///< of each case, how many of its runs passed
+    std::vector<int> runs;                ///< of each case, how many there were, each with a seed of its own
+    std::vector<std::vector<Cure>> cures; ///< of each case; empty when it passed or none was looked for
     bool cures_sought = false;
 };
 
-std::string trips_json(const Scene& scene, const std::vector<PlanTrips>& all);
+std::string trips_json(const std::vector<TripCase>& cases, const std::vector<PlanTrips>& all);
 
-/// Trips as JUnit XML: a test suite for each plan, a test case for each trip.
-std::string trips_junit(const Scene& scene, const std::vector<PlanTrips>& all);
+/// Trips as JUnit XML: a test suite for each plan, a test case for each case.
+std::string trips_junit(const std::vector<TripCase>& cases, const std::vector<PlanTrips>& all);
 
 /// What a plan does at each junction and where that leads.
 struct PlanChoices {

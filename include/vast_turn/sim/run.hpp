@@ -98,6 +98,10 @@ Run drive(const Scene& scene, const Decide& decide, const RunOptions& options = 
 /// sensors than the robot has.
 Run drive(const Scene& scene, const Plan& plan, const RunOptions& options = {});
 
+/// Runs a robot with any decision logic that asks for the same markers, colour sensors and heard names as a plan, by
+/// the same numbers: a Mind that somebody watches, or two of them. Throws InputError as the others do.
+Run drive(const Scene& scene, const Plan& asks_as, const Decide& decide, const RunOptions& options = {});
+
 /// The readings 0..1 that belong to a recorded look.
 std::vector<double> readings_of(const Run& run, const LookRecord& look);
 

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "vast_turn/trial/trip.hpp"
+#include "vast_turn/trial/trip_case.hpp"
 
 namespace vast_turn {
 
@@ -30,6 +31,15 @@ struct RunFigures {
 
 RunFigures figures_of(const Scene& scene, const Run& run);
 
+/// Where the array's middle was against the way driven.
+struct LineOffset {
+    double way_mm = 0.0;  ///< backwards counted too
+    double left_mm = 0.0; ///< of the nearest tape, positive to its left as the robot looks
+};
+
+/// Of every look of a run; empty when the course has no tape.
+std::vector<LineOffset> offsets_of(const Scene& scene, const Run& run);
+
 /// A plan over all trips and seeds.
 struct PlanFigures {
     Plan plan;
@@ -43,12 +53,12 @@ struct PlanFigures {
     Spread farthest_mm;
     Spread unanswered;
     Spread losses;
-    std::vector<Run> first_runs; ///< of each trip the run with the first seed, with its looks
+    std::vector<Run> first_runs; ///< of each case the run with the first seed, with its looks
 };
 
-/// Drives every trip of the course with every plan, with the seed of `options` and the `repeats` - 1 after it. The same
-/// for any number of threads (0: as many as there are).
-std::vector<PlanFigures> compare(const Scene& scene, const std::vector<Plan>& plans, int repeats,
+/// Drives every case with every plan, with the seed of `options` and the `repeats` - 1 after it. The same for any
+/// number of threads (0: as many as there are).
+std::vector<PlanFigures> compare(const std::vector<TripCase>& cases, const std::vector<Plan>& plans, int repeats,
                                  const RunOptions& options = {}, int threads = 0);
 
 } // namespace vast_turn

@@ -45,10 +45,9 @@ struct ChoiceOptions {
     int threads = 0;          ///< 0: as many as there are
 };
 
-/// Sets robots before every junction on every side, and before every end, and lets them drive. The plan begins anew for
-/// each. The same for any number of threads. Throws InputError as drive() does.
-std::vector<Arm> find_choices(const Scene& scene, const Plan& plan, const RouteGraph& graph,
-                              const ChoiceOptions& options = {});
+/// Sets robots before every junction of the scene's graph on every side, and before every end, and lets them drive. The
+/// plan begins anew for each. The same for any number of threads. Throws InputError as drive() does.
+std::vector<Arm> find_choices(const Scene& scene, const Plan& plan, const ChoiceOptions& options = {});
 
 /// On which side of a node an exit lies: "east", "north-east" ...
 const char* side_of(const Node& node, int exit);

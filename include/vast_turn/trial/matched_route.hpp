@@ -46,6 +46,12 @@ struct MatchedRoute {
 /// within 40 degrees and no other is within 20 degrees of it; else left and right by the side on which it lies.
 Turn turn_between(const Node& node, int from, int to);
 
+/// The number of an exit for who comes in by `from`: 1 for the leftmost of the others; 0 for `from` itself.
+int exit_number(const Node& node, int from, int to);
+
+/// What the choice is called: its turn, or "exit 2" where several exits lie to that side.
+std::string way_name(const Node& node, int from, int to);
+
 /// Points of a path: where the middle of the array was.
 struct PathPoint {
     Vec2 at;
@@ -66,7 +72,11 @@ std::vector<PathPoint> array_path(const Run& run, const Robot& robot);
 MatchedRoute match_route(const RouteGraph& graph, const std::vector<PathPoint>& path, double off_mm = 70.0,
                          double least_mm = 60.0);
 
-/// "fork left, crossing 1 straight": the choices at junctions.
+/// Matches a run over a scene's course. A robot that turns on the spot at a junction first drives its axle onto it, so
+/// its array looks into the line beyond by as much as it stands ahead: that is no choice either.
+MatchedRoute match_run(const Scene& scene, const Run& run);
+
+/// "fork left, crossing 1 straight, bench exit 4": the choices at junctions.
 std::string describe(const RouteGraph& graph, const MatchedRoute& route);
 
 } // namespace vast_turn

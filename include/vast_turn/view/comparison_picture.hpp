@@ -10,9 +10,9 @@
 
 namespace vast_turn {
 
-/// The paths of all plans over each other (of each trip the run with the first seed), and below, for the trip of this
-/// number, how far the array's middle was from the tape against the way driven.
-std::string draw_comparison(const Scene& scene, const std::vector<PlanFigures>& all, std::size_t trip,
+/// Of the case of this number the paths of all plans over each other, each the run with the first seed, and below, how
+/// far to which side of the tape the array's middle was against the way driven.
+std::string draw_comparison(const std::vector<TripCase>& cases, const std::vector<PlanFigures>& all, std::size_t trip,
                             PictureFormat format);
 
 } // namespace vast_turn

@@ -1,0 +1,47 @@
+#include "sim/things.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace vast_turn {
+
+double distance_to(const Thing& thing, Vec2 p) {
+    const double dx = std::max(std::abs(p.x - thing.at.x) - 0.5 * thing.size_mm.x, 0.0);
+    const double dy = std::max(std::abs(p.y - thing.at.y) - 0.5 * thing.size_mm.y, 0.0);
+    return std::sqrt(dx * dx + dy * dy);
+}
+
+double ThingsThere::watch(std::size_t thing, double distance_mm, double t_s) {
+    const Thing& what = course_.things[thing];
+    double room = std::numeric_limits<double>::infinity();
+    const auto note = [&](const std::optional<double>& near_mm, std::optional<double>& came_s) {
+        if (!near_mm || came_s) {
+            return;
+        }
+        if (distance_mm <= *near_mm) {
+            came_s = t_s;
+        } else {
+            room = std::min(room, distance_mm - *near_mm);
+        }
+    };
+    note(what.appears_mm, came_[thing].to_appear_s);
+    note(what.goes_mm, came_[thing].to_go_s);
+    return room;
+}
+
+bool ThingsThere::is_there(std::size_t thing, double t_s) const {
+    const Thing& what = course_.things[thing];
+    const Came& came = came_[thing];
+    if (what.appears_mm ? !came.to_appear_s : t_s < what.from_s) {
+        return false;
+    }
+    if (what.goes_mm) {
+        return !came.to_go_s || t_s < *came.to_go_s + what.stays_s.value_or(0.0);
+    }
+    if (what.appears_mm && what.stays_s) {
+        return t_s < *came.to_appear_s + *what.stays_s;
+    }
+    return !what.until_s || t_s < *what.until_s;
+}
+
+} // namespace vast_turn

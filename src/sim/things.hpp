@@ -1,0 +1,39 @@
+#pragma once
+
+/// Which things are in the way now.
+
+#include <limits>
+#include <optional>
+#include <vector>
+
+#include "vast_turn/course/course.hpp"
+
+namespace vast_turn {
+
+/// Distance from a point to a box, mm; 0 within.
+double distance_to(const Thing& thing, Vec2 p);
+
+/// Some things appear or go when the robot comes near, so which are there hangs on the way it came.
+class ThingsThere {
+public:
+    /// Keeps a reference: the course must outlive it.
+    explicit ThingsThere(const Course& course) : course_(course), came_(course.things.size()) {}
+
+    /// Notes how near the robot is to a thing. Returns by how much its distance may change before this must be asked
+    /// again; infinite when nothing hangs on it any more.
+    double watch(std::size_t thing, double distance_mm, double t_s);
+
+    bool is_there(std::size_t thing, double t_s) const;
+
+private:
+    /// When the robot first came so near that the thing appears or goes.
+    struct Came {
+        std::optional<double> to_appear_s;
+        std::optional<double> to_go_s;
+    };
+
+    const Course& course_;
+    std::vector<Came> came_;
+};
+
+} // namespace vast_turn

@@ -1,0 +1,202 @@
+#include "vast_turn/trial/trip_case.hpp"
+
+#include <algorithm>
+
+#include <doctest/doctest.h>
+#include <nlohmann/json.hpp>
+
+#include "support/fern_house.hpp"
+#include "support/fixtures.hpp"
+#include "vast_turn/files/text_file.hpp"
+#include "vast_turn/files/trip_ground.hpp"
+#include "vast_turn/trial/cures.hpp"
+#include "vast_turn/trial/matched_route.hpp"
+
+using namespace vast_turn;
+using fixtures::call_vturn;
+using fixtures::Called;
+
+namespace {
+
+const std::string wing_course = "data/fern-house/glass-wing.course.toml";
+const std::string wing_robot = "data/fern-house/sprig-5.robot.toml";
+const std::string rounds = "data/fern-house/rounds.plan";
+const std::string first_try = "data/fern-house/rounds-first-try.plan";
+
+std::vector<std::string> names_of(const std::vector<TripCase>& cases) {
+    std::vector<std::string> names;
+    for (const TripCase& one : cases) {
+        names.push_back(one.trip.name);
+    }
+    return names;
+}
+
+/// A small course with a plate and a can, in text.
+std::string small_course(const std::string& more) {
+    return "name = \"small\"\nsize_mm = [900, 500]\n[palette]\namber = \"#E69A17\"\nteal = \"#148C82\"\n"
+           "[[tape]]\npath = \"M 60,250 H 840\"\n"
+           "[[marker]]\nname = \"gate plate\"\ncolour = \"amber\"\nat_mm = [430, 250]\n"
+           "[[thing]]\nname = \"can\"\nat_mm = [700, 250]\nsize_mm = [50, 50]\n"
+           "[[place]]\nname = \"far\"\nat_mm = [800, 250]\n"
+           "[[start]]\nname = \"west\"\nat_mm = [90, 250]\nheading_deg = 0\n"
+           "[[start]]\nname = \"east\"\nat_mm = [800, 250]\nheading_deg = 180\n" +
+           more;
+}
+
+} // namespace
+
+TEST_CASE("a variant takes plates and things away or gives a plate another colour; the surface shows it") {
+    const std::string text = small_course("[[variant]]\nname = \"bare\"\nwithout = [\"gate plate\", \"can\"]\n"
+                                          "[[variant]]\nname = \"teal day\"\nplates = { \"gate plate\" = \"teal\" }\n");
+    const auto under_plate = [](const Course& course) {
+        return course.surface.at(static_cast<int>(430.0 / course.surface.cell_mm),
+                                 static_cast<int>(266.0 / course.surface.cell_mm));
+    };
+    const Course drawn = parse_course(text, "c");
+    CHECK(drawn.variant == as_drawn);
+    CHECK(drawn.things.size() == 1);
+    CHECK(under_plate(drawn) == drawn.palette.at("amber"));
+    const Course bare = parse_course(text, "c", "bare");
+    CHECK(bare.variant == "bare");
+    CHECK(bare.things.empty());
+    CHECK(bare.markers.empty());
+    CHECK(under_plate(bare) == bare.floor);
+    const Course teal = parse_course(text, "c", "teal day");
+    CHECK(teal.markers.at(0).colour == "teal");
+    CHECK(under_plate(teal) == teal.palette.at("teal"));
+    CHECK(describe(teal.variants.at(0)) == "without gate plate, can");
+    CHECK(describe(teal.variants.at(1)) == "gate plate is teal");
+    CHECK(fixtures::message_of([&] { parse_course(text, "c", "baer"); }).find("did you mean `bare`") !=
+          std::string::npos);
+}
+
+TEST_CASE("a variant that names what the file does not have is refused at its line") {
+    const auto fault = [](const std::string& keys) {
+        return fixtures::message_of([&] { parse_course(small_course("[[variant]]\nname = \"v\"\n" + keys), "c"); });
+    };
+    CHECK(fault("without = [\"gate plat\"]\n").find("c:30:11: error: \"gate plat\" is no named marker") == 0);
+    CHECK(fault("without = [\"gate plat\"]\n").find("did you mean `gate plate`") != std::string::npos);
+    CHECK(fault("plates = { can = \"teal\" }\n").find("\"can\" is no named marker") != std::string::npos);
+    CHECK(fault("plates = { \"gate plate\" = \"tael\" }\n").find("did you mean `teal`") != std::string::npos);
+    CHECK(fixtures::message_of([&] {
+              parse_course(small_course("[[variant]]\nname = \"as drawn\"\n"), "c");
+          }).find("two variants called") != std::string::npos);
+}
+
+TEST_CASE("a trip is driven from each of its starts over each of its variants") {
+    const std::string text =
+        small_course("[[variant]]\nname = \"bare\"\nwithout = [\"gate plate\"]\n"
+                     "[[trip]]\nname = \"both ways\"\nfrom = [\"west\", \"east\"]\nvisits = []\n"
+                     "[[trip]]\nname = \"one\"\nfrom = \"west\"\nvariants = [\"bare\"]\nvisits = [\"far\"]\n"
+                     "repeats = 3\n");
+    const Course drawn = parse_course(text, "c");
+    const Course bare = parse_course(text, "c", "bare");
+    CHECK(drawn.trips.at(0).also_from == std::vector<std::string>{"east"});
+    CHECK(drawn.trips.at(1).repeats == 3);
+    const Robot robot = fixtures::ideal_robot(2);
+    const Scene a(drawn, robot);
+    const Scene b(bare, robot);
+    const std::vector<TripCase> cases = cases_of({&a, &b}, drawn.trips);
+    CHECK(names_of(cases) == std::vector<std::string>{"both ways, from west, as drawn", "both ways, from west, bare",
+                                                      "both ways, from east, as drawn", "both ways, from east, bare",
+                                                      "one"});
+    CHECK(cases[1].scene == &b);
+    CHECK(cases[2].scene == &a);
+    CHECK(cases[2].trip.from == "east");
+    CHECK(cases[4].scene == &b);
+    CHECK(names_of(cases_of(b, drawn.trips)) ==
+          std::vector<std::string>{"both ways, from west", "both ways, from east", "one"});
+    CHECK(variants_of(drawn, {drawn.trips[1]}) == std::vector<std::string>{"bare"});
+    CHECK(fixtures::message_of([&] { cases_of({&a}, drawn.trips); }).find("not at hand") != std::string::npos);
+}
+
+TEST_CASE("a file of trips of its own stands in place of the course's, and its faults have a place") {
+    const Course course = parse_course(small_course(""), "c");
+    const std::string good = "[[trip]]\nname = \"to the far end\"\nfrom = \"west\"\nvisits = [\"far\"]\nwithin_s = 9\n";
+    const std::vector<Trip> trips = parse_trips(good, "team.trips.toml", course);
+    REQUIRE(trips.size() == 1);
+    CHECK(trips[0].file == "team.trips.toml");
+    CHECK(trips[0].line == 1);
+    const auto fault = [&](const std::string& text) {
+        return fixtures::message_of([&] { parse_trips(text, "t", course); });
+    };
+    CHECK(fault("").find("there is no trip in this file") != std::string::npos);
+    CHECK(fault(good + "from_s = 2\n").find("t:6:1: error: `from_s` is no key of [[trip]]") == 0);
+    CHECK(fault("[[place]]\nname = \"x\"\n").find("`place` is no key") != std::string::npos);
+    CHECK(fault(good + good).find("two trips called") != std::string::npos);
+    CHECK(fault("[[trip]]\nname = \"a\"\nfrom = [\"wset\"]\nvisits = []\n").find("did you mean `west`") !=
+          std::string::npos);
+    CHECK(fault("[[trip]]\nname = \"a\"\nfrom = []\nvisits = []\n").find("`from` names no start") != std::string::npos);
+    CHECK(fault(good + "variants = [\"bare\"]\n").find("no variant of the course") != std::string::npos);
+    CHECK(fault(good + "repeats = 0\n").find("`repeats` is 0") != std::string::npos);
+}
+
+TEST_CASE("the demo's rounds: all trips pass but the slip, which is told with the rule that called and cured") {
+    const Called good = call_vturn({"trips", wing_course, wing_robot, rounds, "--repeat", "6"});
+    CHECK(good.status == 0);
+    CHECK(good.out.find("to the mist room, can away  pass  6/6") != std::string::npos);
+    const Called slip = call_vturn({"trips", wing_course, wing_robot, first_try});
+    CHECK(slip.status == 1);
+    CHECK(
+        slip.out.find("  after 4 choices as expected went fork 1 left, fork 3 straight, fork 5 straight; expected fork "
+                      "1 right, fork 2 straight\n") != std::string::npos);
+    CHECK(slip.out.find("    called by line 13: fresh teal -> note(\"teal\"), do take(left)\n") != std::string::npos);
+    CHECK(slip.out.find("    would pass with line 13: left becomes right\n") != std::string::npos);
+    CHECK(slip.out.find("3 passed, 1 failed") != std::string::npos);
+    CHECK(slip.out == call_vturn({"trips", wing_course, wing_robot, first_try, "--jobs", "1"}).out);
+}
+
+TEST_CASE("vturn trips --trips: another team's trips over the same course") {
+    const fixtures::Folder folder;
+    const std::string file = folder.file("team.trips.toml");
+    write_file(file, "[[trip]]\nname = \"to the left, however named\"\nfrom = [\"ramp\"]\n"
+                     "choices = [\"fork 10 exit 1\", \"fork 9 left\"]\nvariants = [\"can away\"]\nrepeats = 4\n"
+                     "[[trip]]\nname = \"no such way\"\nfrom = \"west door\"\nvariants = [\"as drawn\"]\n"
+                     "choices = [\"fork 7 exit 3\"]\n");
+    const Called one =
+        call_vturn({"trips", wing_course, wing_robot, rounds, "--trips", file, "--filter", "to the left"});
+    CHECK(one.status == 0);
+    CHECK(one.out.find("to the left, however named  pass  4/4") != std::string::npos);
+    const Called bad = call_vturn({"trips", wing_course, wing_robot, rounds, "--trips", file, "--filter", "no such"});
+    CHECK(bad.status == 2);
+    CHECK(bad.err.find("team.trips.toml:7: error: trip \"no such way\" expects \"fork 7 exit 3\", which has 2 exits") !=
+          std::string::npos);
+    CHECK(call_vturn({"compare", wing_course, wing_robot, rounds, "--trips", file, "--repeat", "1"}).status == 2);
+}
+
+TEST_CASE("a junction with several ways to one side has numbered exits, from the left") {
+    Node star;
+    star.kind = NodeKind::star;
+    for (const double heading : {0.0, 45.0, 90.0, 180.0, 270.0}) {
+        star.exits.push_back({0, true, heading});
+    }
+    // Coming in from the south, heading north (90).
+    CHECK(way_name(star, 4, 2) == "straight");
+    CHECK(way_name(star, 4, 3) == "left");
+    CHECK(way_name(star, 4, 0) == "exit 4");
+    CHECK(way_name(star, 4, 1) == "exit 3");
+    CHECK(way_name(star, 4, 4) == "back");
+    CHECK(exit_number(star, 4, 3) == 1);
+    CHECK(exit_number(star, 4, 2) == 2);
+}
+
+TEST_CASE("a failed trip by choices parts at the junction where it chose otherwise, though it visits no places") {
+    const fixtures::FernHouse f;
+    Trip trip = f.course.trips[1];
+    trip.visits.clear();
+    trip.choices = {"fork right"};
+    const TripResult result = take_trip(f.scene, f.plan, trip);
+    REQUIRE(result.parting.has_value());
+    CHECK(result.parting->expected == "fork right");
+    CHECK(result.parting->instead == "fork left");
+    CHECK(result.parting->junction == "fork");
+    CHECK(result.parting->taken_way == "left");
+    CHECK(result.parting->expected_way == "right");
+    CHECK(result.parting->rule == 1); // as by places
+    CHECK(result.parting->called_by.empty());
+    trip.choices = {"fork left", "fork left"};
+    const TripResult more = take_trip(f.scene, f.plan, trip);
+    REQUIRE(more.failures.size() == 1);
+    CHECK(more.failures[0] == "after 1 choice as expected went through no junction; expected fork left");
+    CHECK(more.parting->instead == "halt");
+}
