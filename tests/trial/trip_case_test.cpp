@@ -74,7 +74,7 @@ TEST_CASE("a variant that names what the file does not have is refused at its li
     const auto fault = [](const std::string& keys) {
         return fixtures::message_of([&] { parse_course(small_course("[[variant]]\nname = \"v\"\n" + keys), "c"); });
     };
-    CHECK(fault("without = [\"gate plat\"]\n").find("c:30:11: error: \"gate plat\" is no named marker") == 0);
+    CHECK(fault("without = [\"gate plat\"]\n").find("c:29:11: error: \"gate plat\" is no named marker") == 0);
     CHECK(fault("without = [\"gate plat\"]\n").find("did you mean `gate plate`") != std::string::npos);
     CHECK(fault("plates = { can = \"teal\" }\n").find("\"can\" is no named marker") != std::string::npos);
     CHECK(fault("plates = { \"gate plate\" = \"tael\" }\n").find("did you mean `teal`") != std::string::npos);
