@@ -63,6 +63,7 @@ public:
              {"trips", course, robot, data("left-first.plan"), data("right-first.plan"), "--junit", out("trips.xml")},
              answer_no);
         bench();
+        rounds();
         streams_.out << fmt::format("\nPictures, trace and test results are in {}\n", output_);
         return unexpected_ ? answer_no : passed;
     }
@@ -88,6 +89,24 @@ private:
              passed);
         step("The blocks of that plan, and the ways between them:",
              {"draw", data("plans/search.plan"), "-o", out("search-blocks.png")}, passed);
+    }
+
+    /// The whole wing, and the slip that a person would make.
+    void rounds() {
+        const std::string course = data("glass-wing.course.toml");
+        const std::string robot = data("sprig-5.robot.toml");
+        const std::string slip = data("rounds-first-try.plan");
+        const std::string plan = data("rounds.plan");
+        step("The glass wing is a drawing; its junctions, gaps, the drain and the plates are found on it:",
+             {"map", course, "-o", out("wing.png")}, passed);
+        step("Plates say which way to take. The rule for teal was copied from the one for amber, and a side was forgotten:",
+             {"trips", course, robot, slip, "-o", out("slip.png")}, answer_no);
+        step("With the change that was found, every trip passes, each ten times with another seed:",
+             {"trips", course, robot, plan, "--repeat", "10"}, passed);
+        step("Side by side over the same trips:",
+             {"compare", course, robot, slip, plan, "--repeat", "3", "-o", out("compare.png")}, passed);
+        step("What it does at each junction from each side, plates or none, and where that leads:",
+             {"routes", course, robot, plan, "-o", out("routes.png")}, passed);
     }
 
     std::string data(const char* name) const { return (std::filesystem::path(data_) / name).string(); }

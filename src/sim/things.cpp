@@ -32,7 +32,7 @@ double ThingsThere::watch(std::size_t thing, double distance_mm, double t_s) {
 bool ThingsThere::is_there(std::size_t thing, double t_s) const {
     const Thing& what = course_.things[thing];
     const Came& came = came_[thing];
-    if (what.appears_mm ? !came.to_appear_s : t_s < what.from_s) {
+    if (none_ || (what.appears_mm ? !came.to_appear_s : t_s < what.from_s)) {
         return false;
     }
     if (what.goes_mm) {

@@ -16,8 +16,8 @@ double distance_to(const Thing& thing, Vec2 p);
 /// Some things appear or go when the robot comes near, so which are there hangs on the way it came.
 class ThingsThere {
 public:
-    /// Keeps a reference: the course must outlive it.
-    explicit ThingsThere(const Course& course) : course_(course), came_(course.things.size()) {}
+    /// Keeps a reference: the course must outlive it. With `none` nothing is ever there.
+    ThingsThere(const Course& course, bool none) : course_(course), none_(none), came_(course.things.size()) {}
 
     /// Notes how near the robot is to a thing. Returns by how much its distance may change before this must be asked
     /// again; infinite when nothing hangs on it any more.
@@ -33,6 +33,7 @@ private:
     };
 
     const Course& course_;
+    bool none_;
     std::vector<Came> came_;
 };
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
@@ -46,11 +47,37 @@ double clear_distance(const Stretch& stretch, bool forward, double before_mm) {
     return want;
 }
 
+/// How far the robot is set before a node, so that it comes over the plates that lie on the line before it, as it would
+/// on a round: a plate may say which way to take.
+double before_plates(const Course& course, const Stretch& stretch, const std::vector<Vec2>& path, double before_mm) {
+    double want = before_mm;
+    for (const int number : stretch.markers) {
+        const Marker& marker = course.markers[static_cast<std::size_t>(number)];
+        double way = 0.0;
+        double away = 0.0;
+        double best = std::numeric_limits<double>::infinity();
+        for (std::size_t i = 1; i < path.size(); ++i) {
+            const Vec2 nearest = nearest_on_segment(marker.at, path[i - 1], path[i]);
+            if (length(nearest - marker.at) < best) {
+                best = length(nearest - marker.at);
+                away = way + length(nearest - path[i - 1]);
+            }
+            way += length(path[i] - path[i - 1]);
+        }
+        constexpr double run_up_mm = 45.0; // colour sensors stand ahead of the array
+        want = std::max(want, away + 0.5 * std::hypot(marker.length_mm, marker.across_mm) + run_up_mm);
+    }
+    return want;
+}
+
 /// A pose that looks to the node, with the array so far before it on the arm.
-Pose pose_before(const RouteGraph& graph, const Exit& exit, double before_mm, double array_ahead_mm) {
+Pose pose_before(const Course& course, const RouteGraph& graph, const Exit& exit, double before_mm,
+                 double array_ahead_mm) {
     const std::vector<Vec2> path = leaving(graph, exit);
+    const Stretch& stretch = graph.stretches[static_cast<std::size_t>(exit.stretch)];
+    const double far = before_plates(course, stretch, path, before_mm);
     const double want =
-        clear_distance(graph.stretches[static_cast<std::size_t>(exit.stretch)], exit.forward, before_mm);
+        far > before_mm && far < stretch.length_mm - 15.0 ? far : clear_distance(stretch, exit.forward, before_mm);
     double way = 0.0;
     std::size_t i = 1;
     while (i + 1 < path.size() && way + length(path[i] - path[i - 1]) < want) {
@@ -107,7 +134,7 @@ private:
         const Node& node = graph_.nodes[static_cast<std::size_t>(arm.node)];
         const Exit& exit = node.exits[static_cast<std::size_t>(arm.from)];
         RunOptions run = options_.run;
-        run.pose = pose_before(graph_, exit, options_.before_mm, scene_.array_middle().x);
+        run.pose = pose_before(scene_.course(), graph_, exit, options_.before_mm, scene_.array_middle().x);
         const Draw draw = random_draw(options_.run.seed, Stream::start_pose, number);
         const NormalQuantile& normal = NormalQuantile::table();
         const Vec2 ahead = direction(run.pose->heading_deg);
@@ -115,6 +142,7 @@ private:
         run.pose->heading_deg += options_.askew_deg * normal(draw[1]);
         run.seed = options_.run.seed + number;
         run.time_limit_s = options_.time_s;
+        run.with_things = false;
         const Run done = drive(scene_, plan_, run);
         const MatchedRoute route = match_run(scene_, done);
         for (const Choice& choice : route.choices) {

@@ -35,6 +35,7 @@ struct RunOptions {
     std::optional<Calibration> calibration; ///< on the course's own colours when not given
     std::vector<std::pair<double, double>> button_s; ///< from, until: when the start button is held
     std::vector<Heard> hears;                        ///< what comes from outside, by name; each for one look
+    bool with_things = true;                         ///< false: nothing is in the way but walls
     Faults faults;                                   ///< put into the robot; none
     bool keep_looks = true;                          ///< record every look; a run without is a little faster
 };

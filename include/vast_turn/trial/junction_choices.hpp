@@ -36,17 +36,20 @@ struct Arm {
 };
 
 struct ChoiceOptions {
-    RunOptions run;           ///< seed, calibration, faults, step; start, pose and time are set for each robot
-    int repeats = 8;          ///< robots a side
-    double before_mm = 150.0; ///< how far before the junction the array is set, or half of a shorter line; not in a gap
-    double aside_mm = 3.0;    ///< one standard deviation of where it is set, to the side
-    double askew_deg = 2.0;   ///< and of its heading
-    double time_s = 8.0;      ///< each robot drives this long
-    int threads = 0;          ///< 0: as many as there are
+    RunOptions run;  ///< seed, calibration, faults, step; start, pose and time are set for each robot
+    int repeats = 8; ///< robots a side
+    /// How far before the junction the array is set, or half of a shorter line; not in a gap, and before the plates
+    /// that lie on the line where there is room.
+    double before_mm = 150.0;
+    double aside_mm = 3.0;  ///< one standard deviation of where it is set, to the side
+    double askew_deg = 2.0; ///< and of its heading
+    double time_s = 8.0;    ///< each robot drives this long
+    int threads = 0;        ///< 0: as many as there are
 };
 
-/// Sets robots before every junction of the scene's graph on every side, and before every end, and lets them drive. The
-/// plan begins anew for each. The same for any number of threads. Throws InputError as drive() does.
+/// Sets robots before every junction of the scene's graph on every side, and before every end, and lets them drive,
+/// with nothing in their way but walls. The plan begins anew for each. The same for any number of threads. Throws
+/// InputError as drive() does.
 std::vector<Arm> find_choices(const Scene& scene, const Plan& plan, const ChoiceOptions& options = {});
 
 /// On which side of a node an exit lies: "east", "north-east" ...
