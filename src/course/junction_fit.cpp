@@ -71,6 +71,11 @@ Arm fit_arm(const std::vector<Vec2>& outwards) {
     return {found.a, found.b, found.c};
 }
 
+double turn_between(const Arm& a, const Arm& b) {
+    const double cosine = dot(unit(a.heading(0.0)), unit(b.heading(0.0)));
+    return to_degrees(std::acos(std::clamp(-cosine, -1.0, 1.0)));
+}
+
 Vec2 meeting_point(const std::vector<Arm>& arms, Vec2 first, double reach_mm) {
     std::vector<double> t(arms.size(), 0.0);
     Vec2 at = first;

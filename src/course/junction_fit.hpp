@@ -21,6 +21,9 @@ struct Arm {
 /// By least squares; a straight line where that is as good. Needs at least 2 points.
 Arm fit_arm(const std::vector<Vec2>& outwards);
 
+/// Degrees that who comes in by one arm turns to leave by another, 0 to 180.
+double turn_between(const Arm& a, const Arm& b);
+
 /// The point nearest to all arms by least squares, prolonged inwards by at most `reach_mm`; `first` where they do not
 /// tell.
 Vec2 meeting_point(const std::vector<Arm>& arms, Vec2 first, double reach_mm);

@@ -6,7 +6,9 @@
 
 #include <fmt/format.h>
 
+#include "course/corner_split.hpp"
 #include "course/junction_fit.hpp"
+#include "course/line_join.hpp"
 #include "vast_turn/base/problem.hpp"
 
 namespace vast_turn {
@@ -20,21 +22,28 @@ public:
 
     LineNet run() {
         take_lines(trace(mask_, thinned(mask_)));
+        split_at_corners(net_);
         merge_near_knots();
         place_knots();
+        if (take_off_wedges()) {
+            place_knots();
+        }
         merge_meeting_knots();
         for (std::size_t i = 0; i < lines_.size(); ++i) {
             straighten_to_knots(i);
         }
-        join_corners();
-        bridge_gaps();
+        join_corners(net_);
+        for (Line& line : lines_) {
+            line.gone = line.gone || is_hole(line);
+        }
+        bridge_gaps(net_, course_, options_);
         return std::move(net_);
     }
 
 private:
     std::vector<Tip> tips(int knot) const { return net_.tips(knot); }
 
-    void take_lines(SkeletonGraph graph) {
+    void take_lines(const SkeletonGraph& graph) {
         constexpr double dirt_mm = 3.0;
         constexpr std::size_t most = 100'000; // and the search for pairs of them takes no longer than seconds
         const auto lines = std::count_if(graph.branches.begin(), graph.branches.end(),
@@ -43,15 +52,15 @@ private:
             throw InputError(course_.file, fmt::format("the floor shows {} pieces of line: that is noise", lines),
                              "smooth the picture, or give the colours of floor and line");
         }
-        knots_ = std::move(graph.knots);
+        knots_ = graph.knots;
         net_.ends = EndIndex(knots_.size(), lines_);
         for (const Branch& branch : graph.branches) {
             if (branch.gone || branch.points.size() < 2) {
                 continue;
             }
             Line line{branch.from, branch.to, measured(mask_, branch.points, branch.from < 0), {}, false};
-            const bool dot_like = (line.ring() || (tips(line.from).empty() && tips(line.to).empty())) &&
-                                  length_of(line.shape.middle) < 6.0;
+            const bool alone = line.ring() || (graph.degree(line.from) == 1 && graph.degree(line.to) == 1);
+            const bool dot_like = alone && length_of(line.shape.middle) < 6.0;
             if (line.shape.usual_width_mm >= dirt_mm && !dot_like) {
                 for (const int knot : {line.from, line.to}) {
                     if (knot >= 0) {
@@ -115,8 +124,7 @@ private:
             changed = false;
             for (std::size_t i = 0; i < lines_.size(); ++i) {
                 Line& line = lines_[i];
-                if (line.gone || line.ring() || line.from == line.to || tips(line.from).size() < 3 ||
-                    tips(line.to).size() < 3 || !is_one_junction(i)) {
+                if (line.gone || line.ring() || line.from == line.to || !is_one_junction(i)) {
                     continue;
                 }
                 const int kept = line.from;
@@ -139,6 +147,35 @@ private:
         for (const std::size_t i : net_.ends.at(kept)) { // a hole in the middle of a junction is no way round
             lines_[i].gone = lines_[i].gone || is_hole(lines_[i]);
         }
+    }
+
+    /// The pointed tip of a mitred corner, or of a notch between butted tapes, that was too long to be taken for a
+    /// spur: beyond the point where the lines meet it is short, and it grows narrow, which a line that ends does not.
+    bool is_wedge(const Line& line, int tip, int root) const {
+        if (tips(tip).size() != 1 || tips(root).size() < 3) {
+            return false;
+        }
+        double wide = 0.0;
+        for (const Tip& other : tips(root)) {
+            wide = std::max(wide, &lines_[other.line] == &line ? 0.0 : lines_[other.line].shape.usual_width_mm);
+        }
+        const Knot& end = knots_[static_cast<std::size_t>(tip)];
+        const std::vector<double>& widths = line.shape.width_mm;
+        const std::size_t n = widths.size();
+        const std::size_t near_tip = line.from == tip ? n / 4 : n - 1 - n / 4;
+        const bool grows_narrow = end.half_width_mm < 0.3 * wide && widths[near_tip] < 0.8 * wide;
+        return grows_narrow && length(end.at - knots_[static_cast<std::size_t>(root)].at) < 2.2 * wide;
+    }
+
+    bool take_off_wedges() {
+        bool any = false;
+        for (Line& line : lines_) {
+            if (!line.gone && !line.ring() && line.from != line.to &&
+                (is_wedge(line, line.from, line.to) || is_wedge(line, line.to, line.from))) {
+                line.gone = any = true;
+            }
+        }
+        return any;
     }
 
     /// A small way from a knot to itself round a hole, as butted tapes leave one.
@@ -180,8 +217,34 @@ private:
         }
     }
 
+    /// Whether a line has no part whose profile is its own, and is shorter than the lines are wide there.
+    bool is_only_junction(std::size_t number) const {
+        const Line& line = lines_[number];
+        const Knot& from = knots_[static_cast<std::size_t>(line.from)];
+        const Knot& to = knots_[static_cast<std::size_t>(line.to)];
+        return length(from.at - to.at) < 2.0 * std::min(from.half_width_mm, to.half_width_mm) &&
+               sound_part({number, true}).empty() && sound_part({number, false}).empty();
+    }
+
+    /// Whether what meets at the two ends of a line turns clearly: two lines beside one another meet nowhere near.
+    bool is_corner(std::size_t number) const {
+        const std::vector<Arm> here = arms(lines_[number].from, number);
+        const std::vector<Arm> there = arms(lines_[number].to, number);
+        constexpr double clear_deg = 40.0;
+        return here.size() == 1 && there.size() == 1 && turn_between(here[0], there[0]) > clear_deg;
+    }
+
     bool is_one_junction(std::size_t number) const {
         const Line& line = lines_[number];
+        const std::size_t here_meet = tips(line.from).size();
+        const std::size_t there_meet = tips(line.to).size();
+        if (here_meet < 3 || there_meet < 3) { // the corner of a junction, or a corner that was thinned to two
+            return std::min(here_meet, there_meet) == 2 && is_only_junction(number) &&
+                   (std::max(here_meet, there_meet) > 2 || is_corner(number));
+        }
+        if (is_only_junction(number)) {
+            return true;
+        }
         const double width = 2.0 * std::min(knots_[static_cast<std::size_t>(line.from)].half_width_mm,
                                             knots_[static_cast<std::size_t>(line.to)].half_width_mm);
         const double between = length_of(line.shape.middle);
@@ -269,140 +332,8 @@ private:
             return rough;
         }
         const Vec2 along = 1.0 / way * (last - before);
-        return last + way_to_rim(mask_, last, along, 3.0 * line.shape.usual_width_mm) * along;
-    }
-
-    void join_corners() {
-        for (int k = 0; k < static_cast<int>(knots_.size()); ++k) {
-            const std::vector<Tip> here = tips(k);
-            if (here.size() == 2) {
-                join(here[0], here[1]);
-            }
-        }
-        for (Line& line : lines_) {
-            line.gone = line.gone || is_hole(line);
-        }
-    }
-
-    struct OpenEnd {
-        int knot = 0;
-        Vec2 at;
-        Vec2 outwards;
-    };
-
-    std::vector<OpenEnd> open_ends() const {
-        std::vector<OpenEnd> list;
-        for (int k = 0; k < static_cast<int>(knots_.size()); ++k) {
-            const std::vector<Tip> here = tips(k);
-            if (here.size() != 1) {
-                continue;
-            }
-            const std::vector<Vec2>& path = lines_[here[0].line].shape.middle;
-            const std::size_t reach = std::min<std::size_t>(path.size() - 1, 8);
-            const Vec2 tip = here[0].begins ? path.front() : path.back();
-            const Vec2 in = here[0].begins ? path[reach] : path[path.size() - 1 - reach];
-            list.push_back({k, tip, 1.0 / std::max(1e-9, length(tip - in)) * (tip - in)});
-        }
-        return list;
-    }
-
-    void bridge_gaps() {
-        const std::vector<OpenEnd> ends = open_ends();
-        struct Pair {
-            double length;
-            std::size_t a;
-            std::size_t b;
-        };
-        std::vector<Pair> pairs;
-        const double least_cos = std::cos(to_radians(options_.widest_turn_deg));
-        for (std::size_t a = 0; a < ends.size(); ++a) {
-            for (std::size_t b = a + 1; b < ends.size(); ++b) {
-                const Vec2 between = ends[b].at - ends[a].at;
-                const double way = length(between);
-                if (way <= options_.longest_bridge_mm && dot(between, ends[a].outwards) >= least_cos * way &&
-                    dot(-1.0 * between, ends[b].outwards) >= least_cos * way) {
-                    pairs.push_back({way, a, b});
-                }
-            }
-        }
-        std::sort(pairs.begin(), pairs.end(), [](const Pair& p, const Pair& q) {
-            return std::tie(p.length, p.a, p.b) < std::tie(q.length, q.a, q.b);
-        });
-        std::vector<bool> taken(ends.size(), false);
-        for (const Pair& pair : pairs) {
-            if (!taken[pair.a] && !taken[pair.b]) {
-                taken[pair.a] = taken[pair.b] = true;
-                const int a = ends[pair.a].knot;
-                const int b = ends[pair.b].knot;
-                const Bridge bridge{0.0, pair.length, colour_between(a, b)};
-                join(tips(a).front(), tips(b).front(), &bridge);
-            }
-        }
-    }
-
-    void join(const Tip& one, const Tip& other, const Bridge* over = nullptr) {
-        Line& first = lines_[one.line];
-        const auto bridge = [&] {
-            if (over != nullptr) {
-                first.bridges.push_back(*over);
-                first.bridges.back().from_mm = length_of(first.shape.middle);
-            }
-        };
-        if (one.line == other.line) { // a ring
-            bridge();
-            if (over != nullptr) {
-                first.shape.middle.push_back(first.shape.middle.front());
-            }
-            first.from = first.to = -1;
-            return;
-        }
-        Line& second = lines_[other.line];
-        if (one.begins) {
-            turn_round(first);
-        }
-        if (!other.begins) {
-            turn_round(second);
-        }
-        bridge();
-        const double begun = length_of(first.shape.middle) + (over == nullptr ? 0.0 : over->length_mm);
-        for (Bridge behind : second.bridges) {
-            behind.from_mm += begun;
-            first.bridges.push_back(behind);
-        }
-        const auto append = [](auto& to, const auto& from, std::size_t skip) {
-            to.insert(to.end(), from.begin() + static_cast<std::ptrdiff_t>(skip), from.end());
-        };
-        append(first.shape.middle, second.shape.middle, over == nullptr ? 1 : 0);
-        append(first.shape.width_mm, second.shape.width_mm, 0);
-        first.to = second.to;
-        if (first.to >= 0) {
-            net_.ends.add(first.to, one.line);
-        }
-        second.gone = true;
-    }
-
-    static void turn_round(Line& line) {
-        std::swap(line.from, line.to);
-        const double total = length_of(line.shape.middle);
-        std::reverse(line.shape.middle.begin(), line.shape.middle.end());
-        std::reverse(line.shape.width_mm.begin(), line.shape.width_mm.end());
-        for (Bridge& bridge : line.bridges) {
-            bridge.from_mm = total - bridge.from_mm - bridge.length_mm;
-        }
-        std::reverse(line.bridges.begin(), line.bridges.end());
-    }
-
-    std::string colour_between(int a, int b) const {
-        const Vec2 middle = 0.5 * (knots_[static_cast<std::size_t>(a)].at + knots_[static_cast<std::size_t>(b)].at);
-        const auto marker = std::find_if(course_.markers.begin(), course_.markers.end(),
-                                         [&](const Marker& m) { return covers(m, middle); });
-        return marker == course_.markers.end() ? std::string{} : marker->colour;
-    }
-
-    static bool covers(const Marker& marker, Vec2 p) {
-        const Vec2 ahead = direction(marker.heading_deg);
-        const Vec2 d = p - marker.at;
-        return std::abs(dot(d, ahead)) <= 0.5 * marker.length_mm && std::abs(cross(d, ahead)) <= 0.5 * marker.across_mm;
+        constexpr double eaten = 12.0; // widths: thinning shortens lines that lie at 45 degrees
+        return last + way_to_rim(mask_, last, along, eaten * line.shape.usual_width_mm) * along;
     }
 
     const Course& course_;

@@ -166,7 +166,8 @@ void turn_round(Branch& branch) {
     std::reverse(branch.points.begin(), branch.points.end());
 }
 
-/// A square end or a corner leaves a short one; the wedge of a mitred corner is longer but runs to a point.
+/// A square end or a corner leaves a short one; the wedge of a mitred corner is longer but runs to a point, and so is
+/// narrower in the mean than a line that ends.
 bool is_spur(const SkeletonGraph& graph, const Branch& branch, int tip, int root) {
     if (graph.degree(tip) != 1 || graph.degree(root) < 3) {
         return false;
@@ -176,7 +177,8 @@ bool is_spur(const SkeletonGraph& graph, const Branch& branch, int tip, int root
         half = std::max(half, graph.branches[other].mean_half_width_mm);
     }
     const double way = length_of(branch.points);
-    return way < 1.6 * half + 2.0 || (way < 6.0 * half && branch.mean_half_width_mm < 0.7 * half);
+    const bool pointed = graph.knots[static_cast<std::size_t>(tip)].half_width_mm < 0.5 * half;
+    return way < 1.6 * half + 2.0 || (way < 6.0 * half && branch.mean_half_width_mm < (pointed ? 0.8 : 0.7) * half);
 }
 
 bool take_off_spurs(SkeletonGraph& graph) {

@@ -38,6 +38,8 @@ public:
         }
     }
 
+    void add_knot() { at_.emplace_back(); }
+
     void add(int knot, std::size_t item) {
         std::vector<std::size_t>& list = at_[static_cast<std::size_t>(knot)];
         const auto place = std::lower_bound(list.begin(), list.end(), item);

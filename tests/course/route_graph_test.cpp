@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdlib>
 #include <map>
 
 #include <doctest/doctest.h>
@@ -259,10 +260,13 @@ TEST_CASE("nothing, specks, a board of nothing but line and colours alike give a
 
 TEST_CASE("random courses are found again: the rates that docs/simulation.md states") {
 #ifdef __SANITIZE_ADDRESS__
-    constexpr std::uint32_t courses = 40;
+    std::uint32_t courses = 40;
 #else
-    constexpr std::uint32_t courses = 300;
+    std::uint32_t courses = 300;
 #endif
+    if (const char* wanted = std::getenv("VTURN_COURSES")) {
+        courses = static_cast<std::uint32_t>(std::max(1, std::atoi(wanted)));
+    }
     Differences sum;
     std::size_t nodes = 0;
     std::size_t stretches = 0;
@@ -278,9 +282,9 @@ TEST_CASE("random courses are found again: the rates that docs/simulation.md sta
     MESSAGE(nodes, " nodes: ", sum.missed, " missed, ", sum.added, " added; ", stretches, " lines: ", sum.stretches,
             " not within 2 %");
     CHECK(nodes > 4 * courses);
-    CHECK(sum.missed <= static_cast<int>(nodes / 300));
-    CHECK(sum.added <= static_cast<int>(1 + nodes / 100));
-    CHECK(sum.stretches <= static_cast<int>(stretches / 100));
+    CHECK(sum.missed == 0);
+    CHECK(sum.added == 0);
+    CHECK(sum.stretches <= static_cast<int>(stretches / 2500)); // none of those that are looked at by default
 }
 
 TEST_CASE("noise instead of lines is refused in bounded time, and says what to do") {

@@ -81,6 +81,7 @@ TEST_CASE("routes: what is foretold from the table is what a full run does; it c
         REQUIRE(reach.size() == wing.course.starts.size());
         RunOptions options;
         options.time_limit_s = 40.0;
+        options.with_things = false;
         const Run run = drive(wing.scene, Mind(wing.plan), options);
         const MatchedRoute route = match_run(wing.scene, run);
         CHECK(route.told);
