@@ -8,6 +8,7 @@
 #include <librsvg/rsvg.h>
 #include <pugixml.hpp>
 
+#include "files/drawing_cost.hpp"
 #include "files/drawing_kinds.hpp"
 
 namespace vast_turn {
@@ -133,6 +134,10 @@ public:
         measure(mm_per_px);
         pugi::xml_document document;
         if (document.load_buffer(bytes.data(), bytes.size())) {
+            constexpr double cells_per_mm2 = 4.0;
+            if (std::optional<Problem> problem = too_costly(document, path_, cells_per_mm2 * size_.x * size_.y)) {
+                throw InputError(std::vector<Problem>{*std::move(problem)});
+            }
             Reporter reporter(path_, bytes, prefix_of(document.document_element().name()), warnings_);
             document.traverse(reporter);
         }

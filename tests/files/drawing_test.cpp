@@ -162,6 +162,50 @@ TEST_CASE("what of a drawing is not drawn is told; drawings without size, too la
     CHECK_THROWS_AS(load_course(d.folder.file("s.course.toml")), InputError);
 }
 
+TEST_CASE("a drawing that would take for ever or all memory is refused before it is drawn, an ordinary one is not") {
+    const DrawnCourse d;
+    const std::string page = svg_head + "width='300mm' height='200mm' viewBox='0 0 300 200'>";
+    const auto refused = [&](const std::string& body, const char* why) {
+        write_file(d.folder.file("x.svg"), page + body + "</svg>");
+        const std::string fault = d.fault("x.svg");
+        CHECK(fault.find(why) != std::string::npos);
+        CHECK(fault.find("simplify it") != std::string::npos);
+    };
+    std::string uses = "<defs><rect id='a0' width='5' height='5'/>";
+    for (int i = 1; i < 9; ++i) {
+        uses += "<g id='a" + std::to_string(i) + "'>";
+        for (int k = 0; k < 10; ++k) {
+            uses += "<use xlink:href='#a" + std::to_string(i - 1) + "'/>";
+        }
+        uses += "</g>";
+    }
+    refused(uses + "</defs><use xlink:href='#a8'/>", "s to draw");
+    refused("<filter id='f'><feTurbulence numOctaves='90000'/></filter><rect width='9' height='9' filter='url(#f)'/>",
+            "s to draw");
+    refused("<style>.veil { opacity: 0.5 }</style><filter id='f'><feTurbulence numOctaves='90000'/></filter>"
+            "<rect class='veil' width='9' height='9'/>",
+            "s to draw");
+    std::string scribble = "<path fill='none' stroke='#000' d='M 0 0";
+    std::string points = "<polyline points='";
+    for (int i = 0; i < 20000; ++i) {
+        const std::string at = std::to_string(i * 7919 % 300) + " " + std::to_string(i * 104729 % 200) + " ";
+        scribble += "L " + at;
+        points += at;
+    }
+    refused(scribble + "'/>", "s to draw");
+    refused(points + "'/>", "s to draw");
+    // The head of a PNG of 60,000 x 60,000 cells says enough.
+    refused("<image width='9' height='9' xlink:href='data:image/png;base64,"
+            "iVBORw0KGgoAAAANSUhEUgAA6mAAAOpgAQAAAACoqUjvAAAAD0lEQVR4nGNgGAWjgPoAAAJYAAGgxYwD'/>",
+            "holds more than can be drawn");
+    refused("<path d='M 0 0 " + std::string(200'001 * 2, 'z') + "'/>" + uses + "</defs><use xlink:href='#a8'/>",
+            "s to draw");
+    const Course veiled = d.svg("width='500mm' height='300mm' viewBox='0 0 500 300'",
+                                std::string(floor_and_line) +
+                                    "<g opacity='0.9'><rect width='9' height='9'/></g><use xlink:href='#none'/>");
+    CHECK(veiled.tapes.size() == 1);
+}
+
 TEST_CASE("a robot drives a drawn course: the glass wing, from the west door along the aisle") {
     const Course course = load_course("data/fern-house/glass-wing.course.toml");
     const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
