@@ -99,7 +99,8 @@ private:
         const std::string plan = data("rounds.plan");
         step("The glass wing is a drawing; its junctions, gaps, the drain and the plates are found on it:",
              {"map", course, "-o", out("wing.png")}, passed);
-        step("Plates say which way to take. The rule for teal was copied from the one for amber, and a side was forgotten:",
+        step("Plates say which way to take. The rule for teal was copied from the one for amber, and a side was "
+             "forgotten:",
              {"trips", course, robot, slip, "-o", out("slip.png")}, answer_no);
         step("With the change that was found, every trip passes, each ten times with another seed:",
              {"trips", course, robot, plan, "--repeat", "10"}, passed);

@@ -99,14 +99,15 @@ void add_vet(CLI::App& app, Streams& streams, int& status) {
     auto options = std::make_shared<VetCall>();
     command->add_option("PLAN", options->plans, "plan files (*.plan)");
     command->add_option("--robot", options->robot, "robot file: bends, dead band, gains and delay");
-    command->add_option("--course", options->course, "course file: its bends, lines, plates, gaps and starts");
+    CLI::Option* course =
+        command->add_option("--course", options->course, "course file: its bends, lines, plates, gaps and starts");
     command->add_option("--calibration", options->calibration, "calibration file: levels within noise, dead sensors");
     command->add_option("--explain", options->explain,
                         "tell about one code, with a plan that shows it and one that cures it");
     CLI::Option* json = command->add_flag("--json", options->json, "print JSON");
     command->add_flag("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read")
         ->excludes(json);
-    add_variant_option(*command, options->variant);
+    add_variant_option(*command, options->variant)->needs(course);
     command->footer("Example:\n  vturn vet data/fern-house/left-first.plan --robot data/fern-house/sprig-2.robot.toml "
                     "--course data/fern-house/fern-house.course.toml\n\n"
                     "A comment allows a finding: // vet: allow CODE because REASON\n"

@@ -38,8 +38,8 @@ inline void add_robot_options(CLI::App& command, RobotOptions& options) {
         ->allow_extra_args(false);
 }
 
-inline void add_variant_option(CLI::App& command, std::string& variant) {
-    command.add_option("--variant", variant, "of the course, by name; as its file draws it when not given");
+inline CLI::Option* add_variant_option(CLI::App& command, std::string& variant) {
+    return command.add_option("--variant", variant, "of the course, by name; as its file draws it when not given");
 }
 
 /// The options of a run, filled in for a robot.

@@ -54,13 +54,14 @@ const lang::Act* motion_among(const std::vector<lang::Act>& acts);
 int turn_of(const Wheels& wheels);
 
 // The searches, one file each.
-void check_patterns(Collector& out); ///< unanswered, rules that never act, order, twins, turning away
-void check_sensors(Collector& out);  ///< sensors that nothing depends on
-void check_errands(Collector& out);  ///< endless and unreachable items, searches that never give up
-void check_names(Collector& out);    ///< blocks, lets, vars, markers that nothing uses
-void check_markers(Collector& out);  ///< markers that fire again and again
-void check_robot(Collector& out);    ///< what the plan asks of a robot
-void check_course(Collector& out);   ///< what a course asks of both
+void check_patterns(Collector& out);  ///< unanswered, rules that never act, order, twins, turning away
+void check_sensors(Collector& out);   ///< sensors that nothing depends on
+void check_errands(Collector& out);   ///< endless and unreachable items, searches that never give up
+void check_transfers(Collector& out); ///< habits that hand over in a circle, or that nothing leads out of
+void check_names(Collector& out);     ///< blocks, lets, vars, markers that nothing uses
+void check_markers(Collector& out);   ///< markers that fire again and again
+void check_robot(Collector& out);     ///< what the plan asks of a robot
+void check_course(Collector& out);    ///< what a course asks of both
 void check_calibration(Collector& out);
 
 } // namespace vast_turn::vetting

@@ -41,6 +41,7 @@ VetReport vet(const Plan& plan, const VetAgainst& against) {
     vetting::check_patterns(out);
     vetting::check_sensors(out);
     vetting::check_errands(out);
+    vetting::check_transfers(out);
     vetting::check_names(out);
     vetting::check_markers(out);
     if (against.robot != nullptr) {
