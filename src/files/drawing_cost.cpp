@@ -9,6 +9,7 @@
 #include <fmt/format.h>
 #include <gdk-pixbuf/gdk-pixbuf.h>
 
+#include "files/drawing_kinds.hpp"
 #include "vast_turn/course/svg_path.hpp"
 
 namespace vast_turn {
@@ -19,8 +20,7 @@ constexpr double most_us = 6e6;
 constexpr double shape_us = 8.0;
 constexpr double crossing_us = 0.5;
 constexpr double cell_us = 1e-3; // drawn aside once
-constexpr double most_pixels = 110e6;
-constexpr double never = 1e18; // more than anything that is drawn
+constexpr double never = 1e18;   // more than anything that is drawn
 
 std::string_view plain_name(const pugi::xml_node& node) {
     const std::string_view whole = node.name();

@@ -10,7 +10,6 @@ namespace vast_turn {
 
 namespace {
 
-constexpr double most_pixels = 110e6;
 constexpr double longest_png_side = 32'000;
 
 struct FreeImage {

@@ -134,6 +134,9 @@ void Board::draw_things(Canvas& canvas) {
     for (const Wall& wall : course_.walls) {
         canvas.line({on_page(wall.from), on_page(wall.to)}, ink::text, 4.0);
     }
+    for (const Thing& thing : course_.things) { // labels keep off them
+        labels_.push_back({on_page(thing.at - 0.5 * thing.size_mm), scale_ * thing.size_mm});
+    }
     for (const Thing& thing : course_.things) {
         const Vec2 corner = on_page(thing.at - 0.5 * thing.size_mm);
         const Vec2 size = scale_ * thing.size_mm;

@@ -79,8 +79,9 @@ void draw_words(Canvas& canvas, const Plan& plan, const TripResult& failed, cons
     }
     y += 10.0;
     row("the looks before", {13.0, ink::text, Align::left, true});
-    for (const std::string& line : looks_before(plan, failed)) {
-        row(line, mono);
+    for (const std::string& line : looks_before(plan, failed)) { // in columns, so as they are
+        canvas.text({x, y}, line, mono);
+        y += 20.0;
     }
     y += 10.0;
     for (std::size_t i = 0; i < cures.size() && y < page_height - 60.0; ++i) {
