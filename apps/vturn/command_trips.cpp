@@ -66,7 +66,7 @@ void draw_first_failure(const Streams& streams, const std::vector<PlanTrips>& al
             const Scene& scene = *work.cases[i].scene;
             std::optional<Run> cured;
             if (!one.cures[i].empty()) {
-                RunOptions own = work.run;
+                RunOptions own = work.options.run;
                 own.seed = failed.run.seed;
                 const Cure& cure = one.cures[i].front();
                 const Compiled changed = compile_plan(cure.text, one.plan.file());
@@ -94,7 +94,8 @@ int take_trips(const Streams& streams, const TripsCall& options) {
         plans.push_back(load_plan(path, &warnings));
     }
     print_warnings(streams, warnings);
-    const TripsWork work{chosen(ground, options), options.drive.filled_for(robot), options.repeats, options.jobs,
+    const TripsWork work{chosen(ground, options),
+                         {options.drive.filled_for(robot), options.repeats, options.jobs, {}, {}},
                          !options.no_cures};
     const std::vector<PlanTrips> all = take_all(streams, plans, work);
     if (all.empty()) {

@@ -7,8 +7,6 @@
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
-#include <tbb/parallel_for.h>
-#include <tbb/task_arena.h>
 
 #include "interrupt.hpp"
 
@@ -99,93 +97,48 @@ private:
     std::chrono::steady_clock::time_point told_ = std::chrono::steady_clock::now();
 };
 
-} // namespace
-
-namespace {
-
-/// One run of one case with one plan.
-struct Job {
-    std::size_t plan;
-    std::size_t trip;
-    std::uint64_t seed;
-};
-
-/// What the runs of one case came to; nothing when some were not made.
-void settle(PlanTrips& one, const std::vector<std::optional<TripResult>>& runs, std::size_t first, std::size_t count) {
-    const auto begin = runs.begin() + static_cast<std::ptrdiff_t>(first);
-    const auto end = begin + static_cast<std::ptrdiff_t>(count);
-    const auto failed = std::find_if(begin, end, [](const std::optional<TripResult>& r) { return !r->passed; });
-    one.runs.push_back(static_cast<int>(count));
-    one.passes.push_back(
-        static_cast<int>(std::count_if(begin, end, [](const std::optional<TripResult>& r) { return r->passed; })));
-    one.results.push_back(failed == end ? **begin : **failed);
-    one.cures.emplace_back();
-}
-
-} // namespace
-
-std::vector<PlanTrips> take_all(const Streams& streams, const std::vector<Plan>& plans, const TripsWork& work) {
-    const Interrupt interrupt;
-    std::vector<Job> jobs;
-    const auto runs_of = [&](const TripCase& one) {
-        return static_cast<std::size_t>(work.repeats > 0 ? work.repeats : one.trip.repeats);
-    };
-    for (std::size_t p = 0; p < plans.size(); ++p) {
-        for (std::size_t t = 0; t < work.cases.size(); ++t) {
-            for (std::size_t k = 0; k < runs_of(work.cases[t]); ++k) {
-                jobs.push_back({p, t, work.run.seed + k});
-            }
-        }
-    }
-    std::vector<std::optional<TripResult>> runs(jobs.size());
-    Progress progress(streams, runs.size());
-    tbb::task_arena arena(work.jobs > 0 ? work.jobs : tbb::task_arena::automatic);
-    arena.execute([&] {
-        tbb::parallel_for(std::size_t{0}, runs.size(), [&](std::size_t i) {
-            if (interrupt.asked()) {
-                return;
-            }
-            const TripCase& one = work.cases[jobs[i].trip];
-            RunOptions own = work.run;
-            own.seed = jobs[i].seed;
-            runs[i] = take_trip(*one.scene, plans[jobs[i].plan], one.trip, own);
-            if (runs_of(one) > 1 && runs[i]->passed) {
-                runs[i]->run.looks.clear(); // nobody asks for them
-            }
-            progress.step();
-        });
-    });
-    std::vector<PlanTrips> all;
-    std::size_t at = 0;
-    for (const Plan& plan : plans) {
-        PlanTrips one{plan, {}, {}, {}, {}, work.cures};
-        for (const TripCase& trip : work.cases) {
-            const std::size_t count = runs_of(trip);
-            const auto first = runs.begin() + static_cast<std::ptrdiff_t>(at);
-            const bool whole = std::all_of(first, first + static_cast<std::ptrdiff_t>(count),
-                                           [](const std::optional<TripResult>& r) { return r.has_value(); });
-            if (whole) { // else it was interrupted before
-                settle(one, runs, at, count);
-                const TripResult& result = one.results.back();
-                if (!result.passed && work.cures && !interrupt.asked()) {
-                    RunOptions own = work.run;
-                    own.seed = result.run.seed;
-                    one.cures.back() = find_cures(*trip.scene, plan, result, work.cases, own, work.jobs);
-                }
-            }
-            at += count;
-        }
-        all.push_back(std::move(one));
-    }
-    if (!interrupt.asked()) {
-        return all;
-    }
+void print_interrupted(const Streams& streams, const std::vector<PlanTrips>& all) {
     streams.err << "interrupted; done so far:\n";
     for (const PlanTrips& one : all) {
         for (std::size_t t = 0; t < one.results.size(); ++t) {
             streams.err << fmt::format("  {}, {}: {}\n", one.plan.name(), one.results[t].trip.name, cell(one, t));
         }
     }
+}
+
+} // namespace
+
+std::vector<PlanTrips> take_all(const Streams& streams, const std::vector<Plan>& plans, const TripsWork& work) {
+    const Interrupt interrupt;
+    TakeTripsOptions options = work.options;
+    Progress progress(streams, runs_of(work.cases, plans.size(), options));
+    options.done = [&progress] { progress.step(); };
+    options.stop = [&interrupt] { return interrupt.asked(); };
+    std::vector<std::vector<std::optional<CaseRuns>>> runs = take_trips(work.cases, plans, options);
+    std::vector<PlanTrips> all;
+    for (std::size_t p = 0; p < plans.size(); ++p) {
+        PlanTrips one{plans[p], {}, {}, {}, {}, work.cures};
+        for (std::size_t t = 0; t < work.cases.size(); ++t) {
+            if (!runs[p][t]) {
+                continue; // interrupted before
+            }
+            one.runs.push_back(runs[p][t]->runs);
+            one.passes.push_back(runs[p][t]->passed);
+            one.results.push_back(std::move(runs[p][t]->result));
+            one.cures.emplace_back();
+            const TripResult& result = one.results.back();
+            if (!result.passed && work.cures && !interrupt.asked()) {
+                RunOptions own = options.run;
+                own.seed = result.run.seed;
+                one.cures.back() = find_cures(*work.cases[t].scene, plans[p], result, work.cases, own, options.threads);
+            }
+        }
+        all.push_back(std::move(one));
+    }
+    if (!interrupt.asked()) {
+        return all;
+    }
+    print_interrupted(streams, all);
     return {};
 }
 

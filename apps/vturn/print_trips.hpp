@@ -4,15 +4,14 @@
 
 #include "cli.hpp"
 #include "vast_turn/files/results.hpp"
+#include "vast_turn/trial/take_trips.hpp"
 
 namespace vturn {
 
 /// What is done with the trips of a course.
 struct TripsWork {
     std::vector<vast_turn::TripCase> cases;
-    vast_turn::RunOptions run;
-    int repeats = 0; ///< runs of each case; 0: as its trip says
-    int jobs = 0;    ///< 0: as many threads as there are
+    vast_turn::TakeTripsOptions options; ///< but for what it calls
     bool cures = true;
 };
 

@@ -58,7 +58,7 @@ Fit fit(const std::vector<Vec2>& points, const std::vector<double>& t, bool bent
 
 } // namespace
 
-Arm fit_arm(const std::vector<Vec2>& outwards) {
+FittedArm fit_arm(const std::vector<Vec2>& outwards) {
     std::vector<double> t{0.0};
     for (std::size_t i = 1; i < outwards.size(); ++i) {
         t.push_back(t.back() + length(outwards[i] - outwards[i - 1]));
@@ -71,12 +71,12 @@ Arm fit_arm(const std::vector<Vec2>& outwards) {
     return {found.a, found.b, found.c};
 }
 
-double turn_between(const Arm& a, const Arm& b) {
+double turn_between(const FittedArm& a, const FittedArm& b) {
     const double cosine = dot(unit(a.heading(0.0)), unit(b.heading(0.0)));
     return to_degrees(std::acos(std::clamp(-cosine, -1.0, 1.0)));
 }
 
-Vec2 meeting_point(const std::vector<Arm>& arms, Vec2 first, double reach_mm) {
+Vec2 meeting_point(const std::vector<FittedArm>& arms, Vec2 first, double reach_mm) {
     std::vector<double> t(arms.size(), 0.0);
     Vec2 at = first;
     for (int round = 0; round < 6; ++round) {
@@ -101,7 +101,7 @@ Vec2 meeting_point(const std::vector<Arm>& arms, Vec2 first, double reach_mm) {
     return length(at - first) <= reach_mm ? at : first;
 }
 
-bool goes_through(const Arm& a, const Arm& b, double aside_mm, double turn_deg) {
+bool goes_through(const FittedArm& a, const FittedArm& b, double aside_mm, double turn_deg) {
     const Vec2 between = b.at - a.at;
     const double t = 0.5 * length(between); // each arm goes half of the way
     const Vec2 from_a = a.point(-t);

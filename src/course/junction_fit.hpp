@@ -9,7 +9,7 @@
 namespace vast_turn {
 
 /// The course of a line as it comes to a junction: a parabola over the way from where it is sound, outwards.
-struct Arm {
+struct FittedArm {
     Vec2 at;    ///< where it is sound
     Vec2 along; ///< outwards there, per mm
     Vec2 bend;  ///< half of how that changes, per mm; zero when straight
@@ -19,16 +19,16 @@ struct Arm {
 };
 
 /// By least squares; a straight line where that is as good. Needs at least 2 points.
-Arm fit_arm(const std::vector<Vec2>& outwards);
+FittedArm fit_arm(const std::vector<Vec2>& outwards);
 
 /// Degrees that who comes in by one arm turns to leave by another, 0 to 180.
-double turn_between(const Arm& a, const Arm& b);
+double turn_between(const FittedArm& a, const FittedArm& b);
 
 /// The point nearest to all arms by least squares, prolonged inwards by at most `reach_mm`; `first` where they do not
 /// tell.
-Vec2 meeting_point(const std::vector<Arm>& arms, Vec2 first, double reach_mm);
+Vec2 meeting_point(const std::vector<FittedArm>& arms, Vec2 first, double reach_mm);
 
 /// Whether two arms on two sides of a junction are one line that goes through it.
-bool goes_through(const Arm& a, const Arm& b, double aside_mm, double turn_deg);
+bool goes_through(const FittedArm& a, const FittedArm& b, double aside_mm, double turn_deg);
 
 } // namespace vast_turn

@@ -104,8 +104,8 @@ private:
         return part;
     }
 
-    std::vector<Arm> arms(int knot, std::size_t without) const {
-        std::vector<Arm> list;
+    std::vector<FittedArm> arms(int knot, std::size_t without) const {
+        std::vector<FittedArm> list;
         for (const Tip& tip : tips(knot)) {
             if (tip.line == without) {
                 continue;
@@ -228,8 +228,8 @@ private:
 
     /// Whether what meets at the two ends of a line turns clearly: two lines beside one another meet nowhere near.
     bool is_corner(std::size_t number) const {
-        const std::vector<Arm> here = arms(lines_[number].from, number);
-        const std::vector<Arm> there = arms(lines_[number].to, number);
+        const std::vector<FittedArm> here = arms(lines_[number].from, number);
+        const std::vector<FittedArm> there = arms(lines_[number].to, number);
         constexpr double clear_deg = 40.0;
         return here.size() == 1 && there.size() == 1 && turn_between(here[0], there[0]) > clear_deg;
     }
@@ -254,8 +254,8 @@ private:
         if (between > 12.0 * width) {
             return false;
         }
-        const std::vector<Arm> here = arms(line.from, number);
-        const std::vector<Arm> there = arms(line.to, number);
+        const std::vector<FittedArm> here = arms(line.from, number);
+        const std::vector<FittedArm> there = arms(line.to, number);
         if (here.size() != 2 || there.size() != 2) {
             return false;
         }
@@ -272,7 +272,7 @@ private:
             if (tips(static_cast<int>(k)).size() < 2) {
                 continue;
             }
-            const std::vector<Arm> all = arms(static_cast<int>(k), lines_.size());
+            const std::vector<FittedArm> all = arms(static_cast<int>(k), lines_.size());
             if (all.size() >= 2) {
                 double reach = 12.0 * knots_[k].half_width_mm;
                 knots_[k].at = meeting_point(all, knots_[k].at, reach);

@@ -1,6 +1,7 @@
 #include "vast_turn/trial/trip_case.hpp"
 
 #include <algorithm>
+#include <atomic>
 
 #include <doctest/doctest.h>
 #include <nlohmann/json.hpp>
@@ -11,6 +12,7 @@
 #include "vast_turn/files/trip_ground.hpp"
 #include "vast_turn/trial/cures.hpp"
 #include "vast_turn/trial/matched_route.hpp"
+#include "vast_turn/trial/take_trips.hpp"
 
 using namespace vast_turn;
 using fixtures::call_vturn;
@@ -144,6 +146,37 @@ TEST_CASE("the demo's rounds: all trips pass but the slip, which is told with th
     CHECK(slip.out.find("    would pass with line 13: left becomes right\n") != std::string::npos);
     CHECK(slip.out.find("3 passed, 1 failed") != std::string::npos);
     CHECK(slip.out == call_vturn({"trips", wing_course, wing_robot, first_try, "--jobs", "1"}).out);
+}
+
+TEST_CASE("many runs: as often as the trip or the call says, alike for any number of threads, left off when told") {
+    const fixtures::FernHouse f;
+    std::vector<Trip> trips = f.course.trips;
+    trips[0].repeats = 3;
+    const std::vector<TripCase> cases = cases_of(f.scene, trips);
+    const std::vector<Plan> plans{f.plan, f.other("right-first")};
+    TakeTripsOptions options;
+    CHECK(runs_of(cases, plans.size(), options) == 8);
+    std::atomic<int> done = 0;
+    options.done = [&done] { ++done; };
+    options.threads = 1;
+    const auto one = take_trips(cases, plans, options);
+    CHECK(done == 8);
+    REQUIRE(one.size() == 2);
+    REQUIRE(one[0].size() == 2);
+    CHECK(one[0][0]->runs == 3);
+    CHECK(one[0][0]->passed == 3);
+    CHECK(one[0][0]->result.run.seed == 1);
+    CHECK(one[0][1]->passed == 0);
+    CHECK(one[1][1]->passed == 1);
+    options.threads = 2;
+    options.repeats = 5;
+    const auto two = take_trips(cases, plans, options);
+    CHECK(two[1][0]->runs == 5);
+    CHECK(two[0][1]->result.run.time_s == one[0][1]->result.run.time_s); // the first that failed: the same seed
+    options.stop = [&done] { return done >= 13; };
+    done = 13;
+    const auto some = take_trips(cases, plans, options);
+    CHECK_FALSE(some[1][1].has_value());
 }
 
 TEST_CASE("vturn trips --trips: another team's trips over the same course") {
