@@ -103,7 +103,7 @@ private:
             if (source_.line_of(token->span.from) == line && (word == "left" || word == "right")) {
                 const std::string other = word == "left" ? "right" : "left";
                 changed.replace(token->span.from, word.size(), other);
-                told.push_back(word + " becomes " + other);
+                told.push_back(fmt::format("{} becomes {}", word, other));
             }
         }
         if (!told.empty()) {

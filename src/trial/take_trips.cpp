@@ -37,17 +37,18 @@ std::vector<TripJob> jobs_of(const std::vector<TripCase>& cases, std::size_t pla
     return jobs;
 }
 
-/// What the runs of one case came to.
+/// What the runs of one case came to that were made.
 std::optional<CaseRuns> settled(std::vector<MaybeResult>::iterator begin, std::vector<MaybeResult>::iterator end) {
-    if (!std::all_of(begin, end, [](const MaybeResult& r) { return r.has_value(); })) {
+    const auto made = [](const MaybeResult& r) { return r.has_value(); };
+    const auto first = std::find_if(begin, end, made);
+    if (first == end) {
         return std::nullopt;
     }
-    const auto passed = [](const MaybeResult& r) { return r->passed; };
-    const auto failed = std::find_if_not(begin, end, passed);
+    const auto failed = std::find_if(begin, end, [](const MaybeResult& r) { return r && !r->passed; });
     CaseRuns runs;
-    runs.runs = static_cast<int>(end - begin);
-    runs.passed = static_cast<int>(std::count_if(begin, end, passed));
-    runs.result = std::move(failed == end ? **begin : **failed);
+    runs.runs = static_cast<int>(std::count_if(begin, end, made));
+    runs.passed = static_cast<int>(std::count_if(begin, end, [](const MaybeResult& r) { return r && r->passed; }));
+    runs.result = std::move(failed == end ? **first : **failed);
     return runs;
 }
 

@@ -126,7 +126,7 @@ std::vector<std::string> Canvas::wrapped(const std::string& words, double width,
     std::string line;
     std::istringstream all(words);
     for (std::string word; all >> word;) {
-        const std::string longer = line.empty() ? word : line + " " + word;
+        const std::string longer = line.empty() ? word : fmt::format("{} {}", line, word);
         if (!line.empty() && text_width(longer, style) > width) {
             lines.push_back(line);
             line = word;

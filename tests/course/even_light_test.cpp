@@ -82,7 +82,11 @@ Found found_under(LightKind kind, double darkest, int courses) {
 } // namespace
 
 TEST_CASE("uneven light on photographed courses: the graph is found again once it is evened out") {
+#if defined(__SANITIZE_ADDRESS__)
+    constexpr int courses = 1;
+#else
     constexpr int courses = 5;
+#endif
     const auto measure = [&](const std::string& light, LightKind kind, double darkest) {
         const Found found = found_under(kind, darkest, courses);
         MESSAGE(light << ", darkest " << darkest << ": same graph as it is " << found.as_it_is << ", evened "
@@ -94,7 +98,7 @@ TEST_CASE("uneven light on photographed courses: the graph is found again once i
     CHECK(slope.as_it_is < courses);
     CHECK(measure("lamp", LightKind::lamp, 0.25).evened == courses);
     CHECK(measure("shadow", LightKind::shadow, 0.7).evened == courses);
-    CHECK(measure("shadow", LightKind::shadow, 0.5).evened >= courses - 1);
+    CHECK(measure("shadow", LightKind::shadow, 0.5).evened == courses);
 }
 
 TEST_CASE("evenness of light: what lies on the floor does not count, light and dark lines alike") {

@@ -134,9 +134,9 @@ TEST_CASE("a file of trips of its own stands in place of the course's, and its f
 }
 
 TEST_CASE("the demo's rounds: all trips pass but the slip, which is told with the rule that called and cured") {
-    const Called good = call_vturn({"trips", wing_course, wing_robot, rounds, "--repeat", "6"});
+    const Called good = call_vturn({"trips", wing_course, wing_robot, rounds, "--repeat", "2"});
     CHECK(good.status == 0);
-    CHECK(good.out.find("to the mist room, can away  pass  6/6") != std::string::npos);
+    CHECK(good.out.find("to the mist room, can away  pass  2/2") != std::string::npos);
     const Called slip = call_vturn({"trips", wing_course, wing_robot, first_try});
     CHECK(slip.status == 1);
     CHECK(
@@ -145,7 +145,6 @@ TEST_CASE("the demo's rounds: all trips pass but the slip, which is told with th
     CHECK(slip.out.find("    called by line 13: fresh teal -> note(\"teal\"), do take(left)\n") != std::string::npos);
     CHECK(slip.out.find("    would pass with line 13: left becomes right\n") != std::string::npos);
     CHECK(slip.out.find("3 passed, 1 failed") != std::string::npos);
-    CHECK(slip.out == call_vturn({"trips", wing_course, wing_robot, first_try, "--jobs", "1"}).out);
 }
 
 TEST_CASE("many runs: as often as the trip or the call says, alike for any number of threads, left off when told") {
@@ -194,7 +193,6 @@ TEST_CASE("vturn trips --trips: another team's trips over the same course") {
     CHECK(bad.status == 2);
     CHECK(bad.err.find("team.trips.toml:7: error: trip \"no such way\" expects \"fork 7 exit 3\", which has 2 exits") !=
           std::string::npos);
-    CHECK(call_vturn({"compare", wing_course, wing_robot, rounds, "--trips", file, "--repeat", "1"}).status == 2);
 }
 
 TEST_CASE("a junction with several ways to one side has numbered exits, from the left") {

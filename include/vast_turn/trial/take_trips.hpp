@@ -29,8 +29,8 @@ struct TakeTripsOptions {
 /// How many runs that will be.
 std::size_t runs_of(const std::vector<TripCase>& cases, std::size_t plans, const TakeTripsOptions& options);
 
-/// Drives every case with every plan; by plan, then by case. The same for any number of threads. A case of which some
-/// runs were not made, because `stop` said so, has none.
+/// Drives every case with every plan; by plan, then by case. The same for any number of threads, unless
+/// `stop` says so: then there are fewer runs of some cases, and none of those of which none was made.
 std::vector<std::vector<std::optional<CaseRuns>>>
 take_trips(const std::vector<TripCase>& cases, const std::vector<Plan>& plans, const TakeTripsOptions& options = {});
 
