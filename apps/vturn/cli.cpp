@@ -12,9 +12,9 @@ namespace vturn {
 
 namespace {
 
-constexpr const char* about = "Vast Turn: decision logic and route tests for line-tracking robots.\n"
-                              "Results go to standard output, diagnostics to standard error.\n"
-                              "Exit status: 0 passed, 1 the answer is no, 2 unusable input.";
+constexpr const char* purpose = "Vast Turn: decision logic and route tests for line-tracking robots.\n"
+                                "Results go to standard output, diagnostics to standard error.\n"
+                                "Exit status: 0 passed, 1 the answer is no, 2 unusable input.";
 
 std::vector<std::string> command_names(const CLI::App& app) {
     std::vector<std::string> names;
@@ -50,7 +50,7 @@ int parse_and_run(CLI::App& app, const std::vector<std::string>& arguments, cons
 } // namespace
 
 int run(const std::vector<std::string>& arguments, Streams streams) {
-    CLI::App app(about, "vturn");
+    CLI::App app(purpose, "vturn");
     app.require_subcommand(1);
     app.set_version_flag("--version", VTURN_VERSION);
     int status = passed;

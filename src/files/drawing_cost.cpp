@@ -139,6 +139,11 @@ public:
         if (known != costs_.end()) {
             return known->second;
         }
+        constexpr int deepest = 600; // of elements in one another and of references
+        if (depth_ >= deepest) {
+            return never;
+        }
+        ++depth_;
         costs_[node.internal_object()] = 0.0; // a circle of references is cut off by whoever draws
         double us = own(node);
         for (const pugi::xml_node& child : node.children()) {
@@ -151,6 +156,7 @@ public:
             us = target == by_id_.end() ? us : std::min(never, us + of(target->second));
         }
         costs_[node.internal_object()] = us;
+        --depth_;
         return us;
     }
 
@@ -244,6 +250,7 @@ private:
     }
 
     double cells_;
+    int depth_ = 0;
     std::map<std::string, pugi::xml_node> by_id_;
     std::map<void*, double> costs_;
     std::string heavy_; ///< selectors of what is laid over

@@ -185,6 +185,11 @@ TEST_CASE("a drawing that would take for ever or all memory is refused before it
     refused("<style>.veil { opacity: 0.5 }</style><filter id='f'><feTurbulence numOctaves='90000'/></filter>"
             "<rect class='veil' width='9' height='9'/>",
             "s to draw");
+    std::string chain = "<rect id='u0' width='5' height='5'/>";
+    for (int i = 59999; i > 0; --i) {
+        chain += "<use id='u" + std::to_string(i) + "' xlink:href='#u" + std::to_string(i - 1) + "'/>";
+    }
+    refused("<defs>" + chain + "</defs><use xlink:href='#u59999'/>", "holds more than can be drawn");
     std::string scribble = "<path fill='none' stroke='#000' d='M 0 0";
     std::string points = "<polyline points='";
     for (int i = 0; i < 20000; ++i) {
