@@ -258,6 +258,26 @@ TEST_CASE("nothing, specks, a board of nothing but line and colours alike give a
     CHECK(find_route_graph(Course{}).nodes.empty());
 }
 
+TEST_CASE("a star of six to eight ways is one junction, in its place") {
+    for (const int ways : {6, 7, 8}) {
+        CAPTURE(ways);
+        std::vector<std::string> paths;
+        for (int i = 0; i < ways; ++i) {
+            const double heading = to_radians(11.0 + 360.0 * i / ways + (i % 2 == 0 ? 0.0 : 4.0));
+            paths.push_back("M 480,300 L " + std::to_string(480.0 + 240.0 * std::cos(heading)) + "," +
+                            std::to_string(300.0 + 240.0 * std::sin(heading)));
+        }
+        const RouteGraph graph = find_route_graph(fixtures::board(paths));
+        CHECK(graph.stretches.size() == static_cast<std::size_t>(ways));
+        REQUIRE(graph.nodes.size() == static_cast<std::size_t>(ways + 1));
+        const auto star = std::find_if(graph.nodes.begin(), graph.nodes.end(),
+                                       [](const Node& node) { return node.kind == NodeKind::star; });
+        REQUIRE(star != graph.nodes.end());
+        CHECK(star->exits.size() == static_cast<std::size_t>(ways));
+        CHECK(apart(star->at, {480.0, 300.0}) < 3.0);
+    }
+}
+
 TEST_CASE("random courses are found again: the rates that docs/simulation.md states") {
 #ifdef __SANITIZE_ADDRESS__
     std::uint32_t courses = 40;
