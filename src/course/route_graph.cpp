@@ -233,6 +233,14 @@ const char* name_of(NodeKind kind) {
     return "";
 }
 
+std::vector<Vec2> path_leaving(const RouteGraph& graph, const Exit& exit) {
+    std::vector<Vec2> path = graph.stretches[static_cast<std::size_t>(exit.stretch)].path;
+    if (!exit.forward) {
+        std::reverse(path.begin(), path.end());
+    }
+    return path;
+}
+
 RouteGraph find_route_graph(const Course& course, const RouteGraphOptions& options) {
     return GraphWriter(course, find_lines(course, options)).run();
 }

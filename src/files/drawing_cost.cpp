@@ -64,18 +64,22 @@ double cost_of_line(const std::vector<Vec2>& points) {
     return n + crossing_us * crossings;
 }
 
-double cost_of_path(const char* data) {
-    const PathResult path = parse_svg_path(data, 1.0);
-    if (path.fault) { // as far as it is right it is drawn; too many points are never right
-        return path.fault->message.find("points") != std::string::npos ? never : shape_us;
+double cost_of_path(std::string_view data) {
+    PathResult path = parse_svg_path(data, 1.0);
+    for (int tries = 0; path.fault && tries < 3; ++tries) { // what stands before a fault is drawn
+        data = data.substr(0, path.fault->at);
+        path = parse_svg_path(data, 1.0);
     }
-    double us = 0.0;
+    if (path.fault) { // as much as a text of this length can ask for
+        constexpr double letters_a_point = 4.0;
+        const double n = static_cast<double>(data.size()) / letters_a_point;
+        return n + crossing_us * n * n;
+    }
     std::vector<Vec2> all;
     for (const SubPath& sub : path.paths) {
         all.insert(all.end(), sub.points.begin(), sub.points.end());
     }
-    us += cost_of_line(all);
-    return us;
+    return cost_of_line(all);
 }
 
 double cost_of_points(const char* text) {

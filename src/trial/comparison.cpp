@@ -93,7 +93,7 @@ std::vector<PlanFigures> compare(const std::vector<TripCase>& cases, const std::
             RunOptions own = options;
             own.seed += i % seeds;
             const TripCase& one = cases[i % each / seeds];
-            TripResult result = take_trip(*one.scene, plans[i / each], one.trip, own);
+            TripResult result = judge_trip(*one.scene, plans[i / each], one.trip, own);
             figures[i] = figures_of(*one.scene, result.run);
             passed[i] = result.passed ? 1 : 0;
             if (i % seeds == 0) {

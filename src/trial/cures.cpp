@@ -43,7 +43,7 @@ std::optional<Cure> tried(const Trial& trial, const PlanChange& change) {
     }
     Cure cure{change.what, change.text, false, false, {}, {}};
     cure.from_there = goes_right_from_there(trial, *compiled.plan);
-    cure.passes = take_trip(trial.scene, *compiled.plan, trial.failed.trip, trial.options).passed;
+    cure.passes = judge_trip(trial.scene, *compiled.plan, trial.failed.trip, trial.options).passed;
     if (!cure.passes) {
         return cure.from_there ? std::optional{cure} : std::nullopt;
     }
@@ -52,7 +52,7 @@ std::optional<Cure> tried(const Trial& trial, const PlanChange& change) {
         if (other.trip.name == trial.failed.trip.name) {
             continue;
         }
-        const bool passes = take_trip(*other.scene, *compiled.plan, other.trip, trial.options).passed;
+        const bool passes = judge_trip(*other.scene, *compiled.plan, other.trip, trial.options).passed;
         if (passes != (trial.passed[i] != 0)) {
             (passes ? cure.mends : cure.breaks).push_back(other.trip.name);
         }
@@ -77,7 +77,7 @@ std::vector<Cure> find_cures(const Scene& scene, const Plan& plan, const TripRes
     tbb::task_arena arena(threads > 0 ? threads : tbb::task_arena::automatic);
     arena.execute([&] {
         tbb::parallel_for(std::size_t{0}, others.size(), [&](std::size_t i) {
-            trial.passed[i] = take_trip(*others[i].scene, plan, others[i].trip, options).passed ? 1 : 0;
+            trial.passed[i] = judge_trip(*others[i].scene, plan, others[i].trip, options).passed ? 1 : 0;
         });
         tbb::parallel_for(std::size_t{0}, changes.size(), [&](std::size_t i) { found[i] = tried(trial, changes[i]); });
     });

@@ -14,15 +14,6 @@ namespace vast_turn {
 
 namespace {
 
-/// The path of a stretch as it leads away from a node by an exit.
-std::vector<Vec2> leaving(const RouteGraph& graph, const Exit& exit) {
-    std::vector<Vec2> path = graph.stretches[static_cast<std::size_t>(exit.stretch)].path;
-    if (!exit.forward) {
-        std::reverse(path.begin(), path.end());
-    }
-    return path;
-}
-
 /// How far from the node the array is set: about `before_mm`, but on the line and not over a gap or a plate, where a
 /// plan that begins anew knows nothing. Farther off before nearer.
 double clear_distance(const Stretch& stretch, bool forward, double before_mm) {
@@ -73,11 +64,12 @@ double before_plates(const Course& course, const Stretch& stretch, const std::ve
 /// A pose that looks to the node, with the array so far before it on the arm.
 Pose pose_before(const Course& course, const RouteGraph& graph, const Exit& exit, double before_mm,
                  double array_ahead_mm) {
-    const std::vector<Vec2> path = leaving(graph, exit);
+    const std::vector<Vec2> path = path_leaving(graph, exit);
     const Stretch& stretch = graph.stretches[static_cast<std::size_t>(exit.stretch)];
+    constexpr double clear_mm = 15.0; // of the node behind
     const double far = before_plates(course, stretch, path, before_mm);
     const double want =
-        far > before_mm && far < stretch.length_mm - 15.0 ? far : clear_distance(stretch, exit.forward, before_mm);
+        far > before_mm && far < stretch.length_mm - clear_mm ? far : clear_distance(stretch, exit.forward, before_mm);
     double way = 0.0;
     std::size_t i = 1;
     while (i + 1 < path.size() && way + length(path[i] - path[i - 1]) < want) {

@@ -53,10 +53,7 @@ Part part_by_places(const Course& course, const Trip& trip, const Run& run) {
 
 /// The path of a line as it leads away from a node, at most so far.
 std::vector<Vec2> leads_away(const RouteGraph& graph, const Exit& exit, double most_mm) {
-    std::vector<Vec2> path = graph.stretches[static_cast<std::size_t>(exit.stretch)].path;
-    if (!exit.forward) {
-        std::reverse(path.begin(), path.end());
-    }
+    std::vector<Vec2> path = path_leaving(graph, exit);
     double way = 0.0;
     for (std::size_t i = 1; i < path.size(); ++i) {
         way += length(path[i] - path[i - 1]);
@@ -70,10 +67,7 @@ std::vector<Vec2> leads_away(const RouteGraph& graph, const Exit& exit, double m
 /// By what it should have done at junctions.
 Part part_by_choices(const Scene& scene, const Trip& trip, const Run& run, const MatchedRoute& route) {
     const RouteGraph& graph = scene.graph();
-    std::vector<WantedWay> wanted;
-    for (const std::string& words : trip.choices) {
-        wanted.push_back(wanted_way(scene.course(), graph, trip, words));
-    }
+    const std::vector<WantedWay> wanted = wanted_ways(scene.course(), graph, trip);
     const auto words_of = [&](const Choice& choice) {
         const Node& node = graph.nodes[static_cast<std::size_t>(choice.node)];
         return node.name + " " + way_name(node, choice.from, choice.to);
@@ -215,10 +209,9 @@ void name_junction(const Scene& scene, const MatchedRoute& route, const std::vec
 
 Parting find_parting(const Scene& scene, const Plan& plan, const Trip& trip, const Run& run) {
     const MatchedRoute route = match_run(scene, run);
-    Part part = trip.visits.empty() ? Part{} : part_by_places(scene.course(), trip, run);
-    if (trip.visits.empty() || (!trip.choices.empty() && part.expected == name_of(trip.ends))) {
-        part =
-            trip.choices.empty() ? part_by_places(scene.course(), trip, run) : part_by_choices(scene, trip, run, route);
+    Part part = part_by_places(scene.course(), trip, run);
+    if (!trip.choices.empty() && (trip.visits.empty() || part.expected == name_of(trip.ends))) {
+        part = part_by_choices(scene, trip, run, route);
     }
     const auto index_at = [&](double t_s) {
         const auto after = std::upper_bound(run.looks.begin(), run.looks.end(), t_s,

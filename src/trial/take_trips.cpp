@@ -71,9 +71,9 @@ take_trips(const std::vector<TripCase>& cases, const std::vector<Plan>& plans, c
             const TripCase& one = cases[jobs[i].trip];
             RunOptions own = options.run;
             own.seed = jobs[i].seed;
-            results[i] = take_trip(*one.scene, plans[jobs[i].plan], one.trip, own);
-            if (jobs[i].is_one_of_many && results[i]->passed) {
-                results[i]->run.looks.clear(); // there may be many
+            results[i] = judge_trip(*one.scene, plans[jobs[i].plan], one.trip, own);
+            if (jobs[i].is_one_of_many) {
+                results[i]->run.looks.clear(); // there may be many; the one that is explained is driven again
             }
             if (options.done) {
                 options.done();
@@ -82,11 +82,16 @@ take_trips(const std::vector<TripCase>& cases, const std::vector<Plan>& plans, c
     });
     std::vector<std::vector<std::optional<CaseRuns>>> all(plans.size());
     auto at = results.begin();
-    for (std::vector<std::optional<CaseRuns>>& of_plan : all) {
+    for (std::size_t p = 0; p < plans.size(); ++p) {
         for (const TripCase& one : cases) {
             const auto end = at + repeats_of(one, options);
-            of_plan.push_back(settled(at, end));
+            all[p].push_back(settled(at, end));
             at = end;
+            if (all[p].back() && !all[p].back()->result.passed) { // only the one that is told is explained
+                RunOptions own = options.run;
+                own.seed = all[p].back()->result.run.seed;
+                all[p].back()->result = take_trip(*one.scene, plans[p], one.trip, own);
+            }
         }
     }
     return all;

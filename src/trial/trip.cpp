@@ -52,18 +52,10 @@ std::vector<std::string> times(const std::vector<std::string>& list, int laps) {
     return all;
 }
 
-std::vector<WantedWay> wanted_ways(const Scene& scene, const Trip& trip) {
-    std::vector<WantedWay> ways;
-    for (const std::string& words : trip.choices) {
-        ways.push_back(wanted_way(scene.course(), scene.graph(), trip, words));
-    }
-    return ways;
-}
-
 void judge_choices(const Scene& scene, const Trip& trip, const Run& run, std::vector<std::string>& failures) {
     const RouteGraph& graph = scene.graph();
     const MatchedRoute route = match_run(scene, run);
-    const std::vector<WantedWay> wanted = wanted_ways(scene, trip);
+    const std::vector<WantedWay> wanted = wanted_ways(scene.course(), graph, trip);
     const std::size_t good = matched_choices(graph, wanted, route);
     if (!route.told) {
         failures.push_back(fmt::format("its route cannot be told: {}", route.why_not));
@@ -202,13 +194,16 @@ TripResult judged(const Scene& scene, const Trip& trip, Run run) {
 
 } // namespace
 
-TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, const RunOptions& options) {
+TripResult judge_trip(const Scene& scene, const Plan& plan, const Trip& trip, const RunOptions& options) {
     check_names(scene.course(), trip);
-    TripResult result = judged(scene, trip, drive(scene, plan, options_of(trip, options)));
+    return judged(scene, trip, drive(scene, plan, options_of(trip, options)));
+}
+
+TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, const RunOptions& options) {
+    TripResult result = judge_trip(scene, plan, trip, options);
     if (!result.passed && !result.run.looks.empty()) {
-        const RunOptions own = options_of(trip, options);
         result.parting = find_parting(scene, plan, whole_of(trip), result.run);
-        result.parting->called_by = callers_at(scene, plan, own, result.parting->look);
+        result.parting->called_by = callers_at(scene, plan, options_of(trip, options), result.parting->look);
     }
     return result;
 }
@@ -236,7 +231,7 @@ std::size_t as_expected(const Scene& scene, const TripResult& result) {
     good += static_cast<std::size_t>(parted.first - whole.visits.begin());
     if (!whole.choices.empty()) {
         const RouteGraph& graph = scene.graph();
-        good += matched_choices(graph, wanted_ways(scene, whole), match_run(scene, result.run));
+        good += matched_choices(graph, wanted_ways(scene.course(), graph, whole), match_run(scene, result.run));
     }
     return good;
 }

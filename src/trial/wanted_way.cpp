@@ -75,6 +75,14 @@ WantedWay wanted_way(const Course& course, const RouteGraph& graph, const Trip& 
                                 : fmt::format("its junctions are {}; vturn map lists them", one_of(known)));
 }
 
+std::vector<WantedWay> wanted_ways(const Course& course, const RouteGraph& graph, const Trip& trip) {
+    std::vector<WantedWay> ways;
+    for (const std::string& words : trip.choices) {
+        ways.push_back(wanted_way(course, graph, trip, words));
+    }
+    return ways;
+}
+
 bool is_wanted(const RouteGraph& graph, const WantedWay& wanted, const Choice& choice) {
     const Node& node = graph.nodes[static_cast<std::size_t>(choice.node)];
     return choice.node == wanted.node &&

@@ -20,6 +20,9 @@ struct WantedWay {
 /// Throws InputError, at the trip's place, when the words name no junction or no way.
 WantedWay wanted_way(const Course& course, const RouteGraph& graph, const Trip& trip, const std::string& words);
 
+/// All that a trip expects, in order.
+std::vector<WantedWay> wanted_ways(const Course& course, const RouteGraph& graph, const Trip& trip);
+
 /// Whether a choice is what was wanted.
 bool is_wanted(const RouteGraph& graph, const WantedWay& wanted, const Choice& choice);
 

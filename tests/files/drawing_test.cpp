@@ -198,6 +198,7 @@ TEST_CASE("a drawing that would take for ever or all memory is refused before it
         points += at;
     }
     refused(scribble + "'/>", "s to draw");
+    refused(scribble + " L oops'/>", "s to draw"); // it is drawn up to there
     refused(points + "'/>", "s to draw");
     // The head of a PNG of 60,000 x 60,000 cells says enough.
     refused("<image width='9' height='9' xlink:href='data:image/png;base64,"

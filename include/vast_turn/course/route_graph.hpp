@@ -67,6 +67,9 @@ struct RouteGraph {
     std::vector<Stretch> stretches;
 };
 
+/// The path of a stretch as it leads away from a node by one of its exits.
+std::vector<Vec2> path_leaving(const RouteGraph& graph, const Exit& exit);
+
 struct RouteGraphOptions {
     double longest_bridge_mm = 120.0; ///< two ends farther apart are two ends
     double widest_turn_deg = 35.0;    ///< by how much the two ends of a bridge may be out of line, each

@@ -43,9 +43,12 @@ struct TripResult {
 /// Throws InputError as drive() does, and when the trip names a start, a place or a junction that the course lacks.
 TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, const RunOptions& options = {});
 
-/// The same, but from look `from_look` on another plan decides, with the memory that it has after the looks so far (it
-/// is asked at each, what it answers is not done). Both plans must ask for the same markers, colour sensors and heard
-/// names, in the same order. Has no parting.
+/// The same without looking for what decided: no parting. For whoever only asks whether it passes.
+TripResult judge_trip(const Scene& scene, const Plan& plan, const Trip& trip, const RunOptions& options = {});
+
+/// As judge_trip(), but from look `from_look` on another plan decides, with the memory that it has after the looks so
+/// far (it is asked at each, what it answers is not done). Both plans must ask for the same markers, colour sensors and
+/// heard names, in the same order.
 TripResult take_trip(const Scene& scene, const Plan& plan, const Plan& then, std::size_t from_look, const Trip& trip,
                      const RunOptions& options = {});
 
