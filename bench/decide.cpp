@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace bench {

@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "vast_turn/files/course_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 
 namespace bench {
 

@@ -2,7 +2,7 @@
 
 /// Boards whose route graph is found.
 
-#include "vast_turn/course/course.hpp"
+#include "vast_turn/course/board/course.hpp"
 
 namespace bench {
 

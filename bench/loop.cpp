@@ -3,7 +3,7 @@
 #include <cstdio>
 #include <cstdlib>
 
-#include "vast_turn/files/course_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace bench {

@@ -4,7 +4,7 @@
 /// steps, looks every 10 ms, noise, wheel lag, dead band; a compiled plan decides. Three ways to do
 /// it, told apart only by how sensing and motion are computed.
 
-#include "vast_turn/course/course.hpp"
+#include "vast_turn/course/board/course.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/robot/robot.hpp"
 #include "vast_turn/sim/scene.hpp"

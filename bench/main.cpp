@@ -13,8 +13,8 @@
 #include "decide.hpp"
 #include "graph.hpp"
 #include "loop.hpp"
-#include "vast_turn/course/route_graph.hpp"
-#include "vast_turn/files/plan_file.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
 
 namespace {
 

@@ -9,7 +9,7 @@
 
 #include "loop.hpp"
 #include "vast_turn/plan/mind.hpp"
-#include "vast_turn/sense/line_position.hpp"
+#include "vast_turn/runtime/line_position.hpp"
 #include "vast_turn/sim/motion.hpp"
 
 namespace bench {

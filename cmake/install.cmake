@@ -1,7 +1,7 @@
 include(GNUInstallDirs)
 include(CMakePackageConfigHelpers)
 
-install(TARGETS vast_turn_core vast_turn_files vast_turn_view EXPORT vast_turn-targets)
+install(TARGETS vast_turn_runtime vast_turn_core vast_turn_formats vast_turn_paint vast_turn_view EXPORT vast_turn-targets)
 install(DIRECTORY include/vast_turn DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
 install(DIRECTORY data/fern-house DESTINATION ${CMAKE_INSTALL_DATADIR}/vast_turn)
 if(VAST_TURN_BUILD_APPS)

@@ -1,10 +1,10 @@
 // Wheels in the air: asks a plan about a look, and holds a card of tape under a robot wired wrong.
 #include <iostream>
 
-#include "vast_turn/files/plan_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
-#include "vast_turn/plan/asker.hpp"
-#include "vast_turn/sim/array_reader.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/plan/explain/asker.hpp"
+#include "vast_turn/sense/array_reader.hpp"
 #include "vast_turn/sim/card_check.hpp"
 
 using namespace vast_turn;

@@ -2,8 +2,8 @@
 #include <cstdio>
 #include <string>
 
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/sim/run.hpp"
 #include "vast_turn/trial/trip.hpp"
 

@@ -1,9 +1,9 @@
 // Route tests like unit tests: every trip of a course, from all its starts, over all its variants.
 #include <iostream>
 
-#include "vast_turn/files/plan_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
-#include "vast_turn/files/trip_ground.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/paint/trip_ground.hpp"
 #include "vast_turn/trial/cures.hpp"
 
 using namespace vast_turn;

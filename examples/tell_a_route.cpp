@@ -1,9 +1,9 @@
 // Which way did it go, and what would have made it go the other way? Matching, a trip and its cures.
 #include <iostream>
 
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/plan_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/trial/cures.hpp"
 #include "vast_turn/trial/matched_route.hpp"
 

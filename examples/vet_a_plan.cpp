@@ -1,9 +1,9 @@
 // Before the floor: what can be known of a plan on this robot and this course, without a run.
 #include <iostream>
 
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/plan_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/vet/vet.hpp"
 
 using namespace vast_turn;

@@ -3,7 +3,7 @@
 #include <string_view>
 
 #include "vast_turn/base/problem.hpp"
-#include "vast_turn/files/course_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     try {

@@ -4,7 +4,7 @@
 
 #include <cairo.h>
 
-#include "files/drawing_kinds.hpp"
+#include "paint/drawing_kinds.hpp"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     const std::string bytes(reinterpret_cast<const char*>(data), size);

@@ -3,10 +3,10 @@
 #include <cstdlib>
 #include <string_view>
 
-#include "vast_turn/plan/asker.hpp"
-#include "vast_turn/plan/block_graph.hpp"
-#include "vast_turn/plan/format.hpp"
-#include "vast_turn/plan/pattern_table.hpp"
+#include "vast_turn/plan/explain/asker.hpp"
+#include "vast_turn/plan/explain/block_graph.hpp"
+#include "vast_turn/plan/explain/pattern_table.hpp"
+#include "vast_turn/plan/text/format.hpp"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     using namespace vast_turn;

@@ -4,9 +4,9 @@
 #include <string_view>
 
 #include "vast_turn/base/problem.hpp"
-#include "vast_turn/files/bench_file.hpp"
-#include "vast_turn/files/calibration_file.hpp"
-#include "vast_turn/files/looks_file.hpp"
+#include "vast_turn/formats/read/bench_file.hpp"
+#include "vast_turn/formats/read/calibration_file.hpp"
+#include "vast_turn/formats/read/looks_file.hpp"
 #include "vast_turn/sense/calibrate.hpp"
 
 namespace {

@@ -5,7 +5,7 @@
 #include <new>
 #include <ostream>
 
-#include "commands.hpp"
+#include "commands/commands.hpp"
 #include "vast_turn/base/problem.hpp"
 
 namespace vturn {

@@ -3,9 +3,9 @@
 #include <algorithm>
 #include <utility>
 
-#include "plan/codegen.hpp"
-#include "plan/parser.hpp"
-#include "vast_turn/plan/runtime/machine.hpp"
+#include "plan/compile/codegen.hpp"
+#include "plan/text/parser.hpp"
+#include "vast_turn/runtime/machine.hpp"
 
 namespace vast_turn {
 

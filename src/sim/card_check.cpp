@@ -7,7 +7,7 @@
 
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/plan/mind.hpp"
-#include "vast_turn/sim/array_reader.hpp"
+#include "vast_turn/sense/array_reader.hpp"
 #include "vast_turn/sim/motion.hpp"
 
 namespace vast_turn {

@@ -5,7 +5,7 @@
 #include <tuple>
 
 #include "vast_turn/base/noise.hpp"
-#include "vast_turn/sense/line_position.hpp"
+#include "vast_turn/runtime/line_position.hpp"
 
 namespace vast_turn {
 

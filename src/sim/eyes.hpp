@@ -7,7 +7,7 @@
 #include <cstdint>
 #include <vector>
 
-#include "vast_turn/sim/array_reader.hpp"
+#include "vast_turn/sense/array_reader.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {

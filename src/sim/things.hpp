@@ -6,7 +6,7 @@
 #include <optional>
 #include <vector>
 
-#include "vast_turn/course/course.hpp"
+#include "vast_turn/course/board/course.hpp"
 
 namespace vast_turn {
 

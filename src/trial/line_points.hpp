@@ -5,7 +5,7 @@
 #include <cstdint>
 #include <vector>
 
-#include "vast_turn/course/route_graph.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
 
 namespace vast_turn {
 

@@ -5,7 +5,7 @@
 #include <limits>
 
 #include "trial/wanted_way.hpp"
-#include "vast_turn/plan/pattern_table.hpp"
+#include "vast_turn/plan/explain/pattern_table.hpp"
 #include "vast_turn/trial/junction_choices.hpp"
 
 namespace vast_turn {

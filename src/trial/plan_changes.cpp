@@ -7,9 +7,9 @@
 
 #include <fmt/format.h>
 
-#include "plan/checked.hpp"
-#include "plan/parser.hpp"
-#include "plan/token.hpp"
+#include "plan/check/checked.hpp"
+#include "plan/text/parser.hpp"
+#include "plan/text/token.hpp"
 
 namespace vast_turn {
 

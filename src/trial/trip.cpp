@@ -8,7 +8,7 @@
 #include "trial/callers.hpp"
 #include "trial/parting.hpp"
 #include "trial/wanted_way.hpp"
-#include "vast_turn/plan/describe.hpp"
+#include "vast_turn/plan/explain/describe.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/trial/matched_route.hpp"
 

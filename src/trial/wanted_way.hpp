@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "vast_turn/course/course.hpp"
+#include "vast_turn/course/board/course.hpp"
 #include "vast_turn/trial/matched_route.hpp"
 
 namespace vast_turn {

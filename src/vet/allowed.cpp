@@ -4,8 +4,8 @@
 
 #include <fmt/format.h>
 
-#include "plan/parser.hpp"
-#include "plan/token.hpp"
+#include "plan/text/parser.hpp"
+#include "plan/text/token.hpp"
 
 namespace vast_turn::vetting {
 

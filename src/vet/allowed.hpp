@@ -2,7 +2,7 @@
 
 /// Comments of a plan that allow findings: `// vet: allow CODE because REASON`.
 
-#include "plan/source.hpp"
+#include "plan/text/source.hpp"
 #include "vet/collector.hpp"
 
 namespace vast_turn::vetting {

@@ -5,10 +5,10 @@
 #include <deque>
 #include <optional>
 
-#include "plan/checked.hpp"
+#include "plan/check/checked.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/robot/wheel_speeds.hpp"
-#include "vast_turn/sim/array_reader.hpp"
+#include "vast_turn/sense/array_reader.hpp"
 #include "vast_turn/sim/motion.hpp"
 
 namespace vast_turn::vetting {

@@ -3,7 +3,7 @@
 
 #include <fmt/format.h>
 
-#include "plan/check_types.hpp"
+#include "plan/check/check_types.hpp"
 #include "vet/collector.hpp"
 
 namespace vast_turn::vetting {

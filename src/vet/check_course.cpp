@@ -5,9 +5,9 @@
 
 #include <fmt/format.h>
 
-#include "plan/check_types.hpp"
-#include "vast_turn/course/route_graph.hpp"
-#include "vast_turn/sim/array_reader.hpp"
+#include "plan/check/check_types.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
+#include "vast_turn/sense/array_reader.hpp"
 #include "vet/bend_model.hpp"
 #include "vet/block_logic.hpp"
 #include "vet/collector.hpp"

@@ -3,9 +3,9 @@
 
 #include <fmt/format.h>
 
-#include "plan/check_types.hpp"
-#include "plan/parser.hpp"
-#include "plan/token.hpp"
+#include "plan/check/check_types.hpp"
+#include "plan/text/parser.hpp"
+#include "plan/text/token.hpp"
 #include "vet/collector.hpp"
 
 namespace vast_turn::vetting {

@@ -5,7 +5,7 @@
 
 #include <fmt/format.h>
 
-#include "plan/check_types.hpp"
+#include "plan/check/check_types.hpp"
 #include "vast_turn/robot/wheel_speeds.hpp"
 #include "vet/bend_model.hpp"
 #include "vet/collector.hpp"

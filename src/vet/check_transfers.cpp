@@ -7,7 +7,7 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
-#include "plan/expression_code.hpp"
+#include "plan/compile/expression_code.hpp"
 #include "vast_turn/sense/pattern.hpp"
 #include "vet/collector.hpp"
 #include "vet/reader.hpp"

@@ -6,9 +6,9 @@
 #include <string>
 #include <vector>
 
-#include "plan/call_graph.hpp"
-#include "plan/checked.hpp"
-#include "vast_turn/plan/pattern_table.hpp"
+#include "plan/check/call_graph.hpp"
+#include "plan/check/checked.hpp"
+#include "vast_turn/plan/explain/pattern_table.hpp"
 #include "vast_turn/vet/finding.hpp"
 #include "vast_turn/vet/vet.hpp"
 

@@ -5,7 +5,7 @@
 #include <complex>
 
 #include "vast_turn/base/geometry.hpp"
-#include "vast_turn/sense/line_position.hpp"
+#include "vast_turn/runtime/line_position.hpp"
 #include "vet/bend_model.hpp"
 
 namespace vast_turn::vetting {

@@ -4,7 +4,7 @@
 
 #include <optional>
 
-#include "plan/syntax.hpp"
+#include "plan/text/syntax.hpp"
 #include "vast_turn/robot/robot.hpp"
 
 namespace vast_turn::vetting {

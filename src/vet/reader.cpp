@@ -6,7 +6,7 @@
 
 #include <fmt/format.h>
 
-#include "plan/check_types.hpp"
+#include "plan/check/check_types.hpp"
 
 namespace vast_turn::vetting {
 

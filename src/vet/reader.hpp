@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "plan/checked.hpp"
+#include "plan/check/checked.hpp"
 #include "vet/formula.hpp"
 
 namespace vast_turn::vetting {

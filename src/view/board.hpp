@@ -2,7 +2,7 @@
 
 /// The course on a page: where it lies, at which scale, and what is on it.
 
-#include "vast_turn/course/course.hpp"
+#include "vast_turn/course/board/course.hpp"
 #include "view/canvas.hpp"
 
 namespace vast_turn {

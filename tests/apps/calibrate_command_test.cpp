@@ -4,7 +4,7 @@
 
 #include "support/fixtures.hpp"
 #include "support/golden.hpp"
-#include "vast_turn/files/text_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
 
 using fixtures::call_vturn;
 using fixtures::Called;

@@ -1,4 +1,4 @@
-#include "print.hpp"
+#include "print/print.hpp"
 
 #include <sstream>
 
@@ -7,7 +7,7 @@
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
 #include "vast_turn/base/problem.hpp"
-#include "vast_turn/plan/describe.hpp"
+#include "vast_turn/plan/explain/describe.hpp"
 
 using namespace vast_turn;
 

@@ -8,7 +8,7 @@
 #include <nlohmann/json.hpp>
 #include <oniguruma.h>
 
-#include "vast_turn/files/text_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/plan/language.hpp"
 
 using namespace vast_turn;

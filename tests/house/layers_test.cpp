@@ -98,9 +98,9 @@ TEST_CASE("the runtime is freestanding") {
         }
         for (const std::string& include : includes_of(path)) {
             const bool ours = include.starts_with("vast_turn/plan/runtime/") || include.starts_with("plan/runtime/") ||
-                              include == "vast_turn/sense/line_position.hpp";
+                              include == "vast_turn/runtime/line_position.hpp";
             CHECK_MESSAGE((ours || allowed.contains(include)), path << " includes " << include);
         }
     }
-    CHECK(includes_of("include/vast_turn/sense/line_position.hpp") == std::vector<std::string>{"cstdint"});
+    CHECK(includes_of("include/vast_turn/runtime/line_position.hpp") == std::vector<std::string>{"cstdint"});
 }

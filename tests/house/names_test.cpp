@@ -8,7 +8,7 @@
 
 #include <doctest/doctest.h>
 
-#include "vast_turn/files/text_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
 
 TEST_CASE("no two headers define types of one name in one namespace") {
     // Types of a namespace begin at the first column, those within others do not.

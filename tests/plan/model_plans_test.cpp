@@ -11,9 +11,9 @@
 
 #include "plan/reference/model.hpp"
 #include "support/fixtures.hpp"
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/plan_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/trial/trip.hpp"
 
 using namespace vast_turn;

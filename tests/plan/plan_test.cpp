@@ -3,7 +3,7 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
-#include "vast_turn/plan/runtime/machine.hpp"
+#include "vast_turn/runtime/machine.hpp"
 
 using namespace vast_turn;
 using fixtures::compiled;

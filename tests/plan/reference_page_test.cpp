@@ -6,8 +6,8 @@
 #include <fmt/format.h>
 
 #include "support/fixtures.hpp"
-#include "vast_turn/files/looks_file.hpp"
-#include "vast_turn/files/text_file.hpp"
+#include "vast_turn/formats/read/looks_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/plan/language.hpp"
 
 using namespace vast_turn;

@@ -8,7 +8,7 @@
 
 #include "plan/reference/walker.hpp"
 #include "support/fixtures.hpp"
-#include "vast_turn/plan/asker.hpp"
+#include "vast_turn/plan/explain/asker.hpp"
 #include "vast_turn/plan/language.hpp"
 
 using namespace vast_turn;

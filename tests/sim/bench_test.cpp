@@ -5,10 +5,10 @@
 
 #include <doctest/doctest.h>
 
-#include "vast_turn/files/bench_file.hpp"
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/plan_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/formats/read/bench_file.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/sense/calibrate.hpp"
 #include "vast_turn/sim/run.hpp"
 

@@ -4,7 +4,7 @@
 
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
-#include "vast_turn/files/results.hpp"
+#include "vast_turn/formats/write/results.hpp"
 
 using namespace vast_turn;
 

@@ -5,11 +5,11 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/looks_file.hpp"
-#include "vast_turn/files/plan_file.hpp"
-#include "vast_turn/files/results.hpp"
-#include "vast_turn/files/robot_file.hpp"
+#include "vast_turn/formats/read/looks_file.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/write/results.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/trial/trip.hpp"
 
 using namespace vast_turn;

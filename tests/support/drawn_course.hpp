@@ -5,8 +5,8 @@
 #include <string>
 
 #include "support/fixtures.hpp"
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/text_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 
 namespace fixtures {
 

@@ -12,9 +12,9 @@
 #include <fmt/format.h>
 
 #include "cli.hpp"
-#include "vast_turn/course/svg_path.hpp"
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/text_file.hpp"
+#include "vast_turn/course/board/svg_path.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 
 namespace fixtures {
 

@@ -6,7 +6,7 @@
 #include <vector>
 
 #include "vast_turn/base/problem.hpp"
-#include "vast_turn/course/course.hpp"
+#include "vast_turn/course/board/course.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/robot/robot.hpp"

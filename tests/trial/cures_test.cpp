@@ -7,7 +7,7 @@
 
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
-#include "vast_turn/files/text_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
 
 using namespace vast_turn;
 using fixtures::call_vturn;

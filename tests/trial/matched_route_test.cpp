@@ -6,9 +6,9 @@
 
 #include <doctest/doctest.h>
 
-#include "course/random_course.hpp"
+#include "course/graph/random_course.hpp"
 #include "support/fixtures.hpp"
-#include "vast_turn/files/course_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 
 using namespace vast_turn;
 

@@ -8,8 +8,8 @@
 
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
-#include "vast_turn/files/text_file.hpp"
-#include "vast_turn/files/trip_ground.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/paint/trip_ground.hpp"
 #include "vast_turn/trial/cures.hpp"
 #include "vast_turn/trial/matched_route.hpp"
 #include "vast_turn/trial/take_trips.hpp"

@@ -7,10 +7,10 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
-#include "vast_turn/files/calibration_file.hpp"
-#include "vast_turn/files/course_file.hpp"
-#include "vast_turn/files/robot_file.hpp"
-#include "vast_turn/files/text_file.hpp"
+#include "vast_turn/formats/read/calibration_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/vet/vet.hpp"
 
 using namespace vast_turn;

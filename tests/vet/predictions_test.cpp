@@ -8,7 +8,7 @@
 
 #include "support/fixtures.hpp"
 #include "vast_turn/base/noise.hpp"
-#include "vast_turn/files/course_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/vet/vet.hpp"
 

@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "vast_turn/plan/plan.hpp"
-#include "vast_turn/plan/runtime/machine.hpp"
+#include "vast_turn/runtime/machine.hpp"
 
 namespace vast_turn {
 

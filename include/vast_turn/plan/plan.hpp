@@ -10,7 +10,7 @@
 #include <vector>
 
 #include "vast_turn/base/problem.hpp"
-#include "vast_turn/plan/runtime/program.hpp"
+#include "vast_turn/runtime/program.hpp"
 
 namespace vast_turn {
 

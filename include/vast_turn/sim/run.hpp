@@ -11,8 +11,8 @@
 #include <vector>
 
 #include "vast_turn/plan/plan.hpp"
-#include "vast_turn/plan/runtime/look.hpp"
 #include "vast_turn/robot/faults.hpp"
+#include "vast_turn/runtime/look.hpp"
 #include "vast_turn/sense/calibration.hpp"
 #include "vast_turn/sim/motion.hpp"
 #include "vast_turn/sim/scene.hpp"

@@ -8,9 +8,9 @@
 #include <utility>
 #include <vector>
 
-#include "vast_turn/course/course.hpp"
-#include "vast_turn/course/route_graph.hpp"
-#include "vast_turn/course/tape_finder.hpp"
+#include "vast_turn/course/board/course.hpp"
+#include "vast_turn/course/board/tape_finder.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
 #include "vast_turn/robot/robot.hpp"
 #include "vast_turn/sense/calibration.hpp"
 

@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "vast_turn/course/route_graph.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/sim/run.hpp"
 #include "vast_turn/trial/matched_route.hpp"

@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "vast_turn/course/route_graph.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
 #include "vast_turn/robot/robot.hpp"
 #include "vast_turn/sim/run.hpp"
 

@@ -2,7 +2,7 @@
 
 /// Finds out what can be known of a plan without running it. docs/findings.md lists what is looked for.
 
-#include "vast_turn/course/course.hpp"
+#include "vast_turn/course/board/course.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/robot/robot.hpp"
 #include "vast_turn/sense/calibrate.hpp"

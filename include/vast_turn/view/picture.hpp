@@ -7,8 +7,8 @@
 #include <string>
 #include <string_view>
 
-#include "vast_turn/course/route_graph.hpp"
-#include "vast_turn/plan/pattern_table.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
+#include "vast_turn/plan/explain/pattern_table.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/sense/calibrate.hpp"
 #include "vast_turn/sim/run.hpp"

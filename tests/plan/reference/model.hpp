@@ -9,7 +9,7 @@
 #include <string>
 #include <vector>
 
-#include "vast_turn/plan/runtime/look.hpp"
+#include "vast_turn/runtime/look.hpp"
 
 namespace reference {
 

@@ -1,0 +1,225 @@
+#include <istream>
+#include <iterator>
+#include <memory>
+#include <optional>
+
+#include <fmt/format.h>
+
+#include "commands/commands.hpp"
+#include "commands/run_options.hpp"
+#include "print/print.hpp"
+#include "print/print_ask.hpp"
+#include "vast_turn/formats/read/looks_file.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/replies_json.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+struct AskCall {
+    std::string plan;
+    std::string robot;
+    RobotOptions on_robot;
+    std::string pattern;
+    std::string readings;
+    std::string raw;
+    std::string markers;
+    std::string range;
+    std::string way;
+    bool button = false;
+    int looks = 1;
+    double every_ms = 0.0; // 0: the robot's loop period, or 10 ms
+    std::string script;
+    std::string log;
+    std::string decisions;
+    double tolerance_pct = 0.5;
+    bool card = false;
+    bool json = false;
+};
+
+/// Everything that the questions are asked of.
+struct Bench {
+    Plan plan;
+    std::optional<Robot> robot;
+    std::optional<Calibration> calibration;
+
+    const Robot* robot_or_null() const { return robot ? &*robot : nullptr; }
+
+    ArrayReader reader() const {
+        if (!robot) {
+            return ArrayReader(plan.sensors());
+        }
+        return calibration ? ArrayReader(*robot, *calibration) : ArrayReader(*robot);
+    }
+};
+
+std::string joined(const std::string& name, const std::string& value) {
+    return value.empty() ? "" : " " + name + value;
+}
+
+/// The options of the call as a script of one line, so that both are read alike.
+std::string one_line(const AskCall& call) {
+    return fmt::format("{}{}{}{}{}{}{}{}", call.pattern, joined("", call.readings), joined("raw=", call.raw),
+                       joined("marker=", call.markers), joined("range=", call.range), joined("way=", call.way),
+                       call.button ? " button" : "", call.looks > 1 ? fmt::format(" x{}", call.looks) : std::string{});
+}
+
+std::vector<LoggedLook> looks_of(const Streams& streams, const AskCall& call, const Bench& bench) {
+    double every_ms = call.every_ms;
+    if (!(every_ms > 0.0)) {
+        every_ms = bench.robot ? bench.robot->look_ms : 10.0;
+    }
+    LookScript script(bench.plan, bench.reader(), bench.calibration.has_value(), every_ms);
+    if (call.script.empty()) {
+        return script.parse(one_line(call), "the look asked for");
+    }
+    if (call.script == "-") {
+        const std::string text{std::istreambuf_iterator<char>(streams.in), std::istreambuf_iterator<char>()};
+        return script.parse(text, "standard input");
+    }
+    return script.parse(read_file(call.script), call.script);
+}
+
+int ask_looks(const Streams& streams, const AskCall& call, const Bench& bench) {
+    Asker asker(bench.plan);
+    std::vector<Reply> replies;
+    for (const LoggedLook& logged : looks_of(streams, call, bench)) {
+        replies.push_back(asker.ask(logged.look));
+    }
+    bool unanswered = false;
+    for (std::size_t i = 0; i < replies.size(); ++i) {
+        unanswered = unanswered || (replies[i].answer.rule == no_rule && !replies[i].answer.halted);
+        if (!call.json) {
+            print_reply(streams, bench.plan, replies[i], i + 1, bench.robot_or_null());
+        }
+    }
+    if (call.json) {
+        streams.out << replies_json(bench.plan, replies, bench.robot_or_null());
+    }
+    return unanswered ? answer_no : passed;
+}
+
+int ask_log(const Streams& streams, const AskCall& call, const Bench& bench) {
+    std::vector<std::string> channels;
+    for (std::size_t i = 0; bench.robot && i < bench.robot->sensors.size(); ++i) {
+        channels.push_back(bench.robot->sensors[i].channel);
+    }
+    const std::vector<LoggedLook> log =
+        parse_log(read_file(call.log, std::size_t{256} << 20U), call.log, bench.reader(), channels,
+                  bench.calibration.has_value(), bench.plan.markers());
+    const LogCheck check = check_log(bench.plan, log, call.tolerance_pct);
+    if (!call.decisions.empty()) {
+        write_file(call.decisions, decisions_csv(bench.plan, log, check));
+    }
+    if (call.json) {
+        streams.out << log_check_json(bench.plan, log, check, bench.robot_or_null());
+    } else {
+        print_log_check(streams, bench.plan, check, log, bench.robot_or_null());
+    }
+    return check.first ? answer_no : passed;
+}
+
+int ask_card(const Streams& streams, const AskCall& call, const Bench& bench) {
+    const std::vector<CardStep> steps =
+        card_check(*bench.robot, bench.plan, call.on_robot.faults_of(*bench.robot), bench.calibration);
+    if (call.json) {
+        streams.out << card_check_json(bench.plan, *bench.robot, steps);
+    } else {
+        print_card_check(streams, bench.plan, *bench.robot, steps);
+    }
+    for (const CardStep& step : steps) {
+        if (!step.remark.empty()) {
+            return answer_no;
+        }
+    }
+    return passed;
+}
+
+void check_call(const AskCall& call) {
+    const int sensors = (call.pattern.empty() ? 0 : 1) + (call.readings.empty() ? 0 : 1) + (call.raw.empty() ? 0 : 1);
+    const int sources =
+        (sensors > 0 ? 1 : 0) + (call.script.empty() ? 0 : 1) + (call.log.empty() ? 0 : 1) + (call.card ? 1 : 0);
+    if (sources != 1 || sensors > 1) {
+        throw InputError("", sources == 0 ? "there is nothing to ask" : "there is more than one thing to ask at once",
+                         "give one of --pattern, --readings, --raw, --script, --log and --card");
+    }
+    if (call.robot.empty() && (call.card || !call.on_robot.calibration.empty())) {
+        throw InputError("", "--card and --calibration need the robot", "name its file with --robot");
+    }
+    if (!call.card && !call.on_robot.faults.empty()) {
+        throw InputError("", "--fault goes with --card here", "a look has the readings that you give it");
+    }
+    if (call.log.empty() && !call.decisions.empty()) {
+        throw InputError("", "-o writes the decisions over a log", "name the log with --log");
+    }
+}
+
+int ask(const Streams& streams, const AskCall& call) {
+    check_call(call);
+    std::vector<Problem> warnings;
+    Bench bench{load_plan(call.plan, &warnings), std::nullopt, std::nullopt};
+    print_warnings(streams, warnings);
+    if (!call.robot.empty()) {
+        bench.robot = load_robot(call.robot);
+        check_fit(bench.plan, *bench.robot);
+        bench.calibration = call.on_robot.calibration_of(*bench.robot);
+    }
+    if (call.card) {
+        return ask_card(streams, call, bench);
+    }
+    return call.log.empty() ? ask_looks(streams, call, bench) : ask_log(streams, call, bench);
+}
+
+void add_look_options(CLI::App& command, AskCall& call) {
+    command.add_option("--pattern", call.pattern, "what the array sees, from the left: # line, . floor");
+    command.add_option("--readings", call.readings, "readings 0 (floor) to 1 (line), from the left: 0.1,0.8,0.3");
+    command.add_option("--raw", call.raw, "raw counts, from the left; need --calibration");
+    command.add_option("--marker", call.markers, "markers in view: amber or amber,teal");
+    command.add_option("--range", call.range, "how far it is to what is ahead: 120mm");
+    command.add_option("--way", call.way, "how far the robot has come: 35mm");
+    command.add_flag("--button", call.button, "the start button is held");
+    command.add_option("--looks", call.looks, "so many looks of this kind in a row")
+        ->capture_default_str()
+        ->check(CLI::Range(1, 100000));
+    command
+        .add_option("--every-ms", call.every_ms, "from look to look; the robot's loop period, or 10, when not given")
+        ->check(CLI::Range(0.01, 100000.0));
+}
+
+} // namespace
+
+void add_ask(CLI::App& app, Streams& streams, int& status) {
+    CLI::App* command = app.add_subcommand(
+        "ask", "What a plan does with these looks, wheels in the air, and why; also over a recorded log");
+    auto options = std::make_shared<AskCall>();
+    command->add_option("PLAN", options->plan, "plan file (*.plan)")->required();
+    command->add_option("--robot", options->robot,
+                        "robot file: tells what the robot does and what stands at its outputs");
+    add_look_options(*command, *options);
+    command->add_option("--script", options->script, "looks from this file, one a line; - for standard input");
+    command->add_option("--log", options->log, "a log recorded on a robot (CSV): what the plan would have done");
+    command->add_option("-o,--output", options->decisions, "write the decisions over the log into this file (CSV)");
+    command->add_option("--tolerance-pct", options->tolerance_pct, "logged powers may be so far off")
+        ->capture_default_str()
+        ->check(CLI::Range(0.0, 200.0));
+    command->add_flag("--card", options->card, "the bench check: a card of tape under one sensor after another");
+    add_robot_options(*command, options->on_robot);
+    command->add_flag("--json", options->json, "print JSON");
+    command->footer(
+        "Examples:\n"
+        "  vturn ask data/fern-house/five-wide.plan --pattern '##...' --robot data/fern-house/sprig-5.robot.toml\n"
+        "  vturn ask data/fern-house/left-first.plan --script data/fern-house/fork.looks\n"
+        "  vturn ask data/fern-house/five-wide.plan --robot data/fern-house/sprig-5.robot.toml \\\n"
+        "      --card --fault swapped:2,4\n"
+        "  vturn ask data/fern-house/left-first.plan --log trace.csv\n\n"
+        "Exit status: 0 when every look was answered (as logged; every lamp right), 1 when not, 2 for unusable "
+        "input.");
+    command->callback([options, &streams, &status] { status = ask(streams, *options); });
+}
+
+} // namespace vturn

@@ -1,0 +1,152 @@
+#include <filesystem>
+#include <memory>
+#include <system_error>
+
+#include <fmt/format.h>
+
+#include "commands/commands.hpp"
+#include "print/print.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+struct DemoCall {
+    std::string data;
+    std::string output = "vturn-demo";
+};
+
+std::string data_folder(const std::string& given) {
+    if (!given.empty()) {
+        return given;
+    }
+    for (const char* folder : {"data/fern-house", VTURN_SOURCE_DATA, VTURN_INSTALLED_DATA}) {
+        std::error_code fault;
+        if (std::filesystem::exists(std::filesystem::path(folder) / "fern-house.course.toml", fault)) {
+            return folder;
+        }
+    }
+    throw InputError("data/fern-house", "the demo data is not here", "name its folder with --data");
+}
+
+class Tour {
+public:
+    Tour(const Streams& streams, std::string data, std::string output)
+        : streams_(streams), data_(std::move(data)), output_(std::move(output)) {}
+
+    int go() {
+        std::error_code fault;
+        std::filesystem::create_directories(output_, fault);
+        if (fault) {
+            throw InputError(output_, fmt::format("this folder cannot be made: {}", fault.message()),
+                             "name another with -o");
+        }
+        const std::string course = data("fern-house.course.toml");
+        const std::string robot = data("sprig-2.robot.toml");
+        step("Sprig-2 makes its rounds in the fern house. The course, with two ends to choose from:",
+             {"map", course, "-o", out("map.png")}, passed);
+        step("Two sensors straddle the tape, so there are four patterns. What a gentle plan does for each:",
+             {"table", data("gentle.plan")}, passed);
+        step("What can be known of it before it drives:",
+             {"vet", data("gentle.plan"), "--robot", robot, "--course", course}, answer_no);
+        step("It gives the inside wheel some power. At the sharp bend the robot flies off:",
+             {"run", course, robot, data("gentle.plan"), "-o", out("gentle.png")}, answer_no);
+        step("With the inside wheel reversed it holds the bend:",
+             {"run", course, robot, data("left-first.plan"), "-o", out("left-first.png"), "--trace",
+              out("left-first.csv")},
+             passed);
+        step("At the fork both sensors see tape, and the rule that is tested first decides the way:",
+             {"table", data("left-first.plan")}, passed);
+        step("Route tests say which way each plan goes, and why a trip failed:",
+             {"trips", course, robot, data("left-first.plan"), data("right-first.plan"), "--junit", out("trips.xml")},
+             answer_no);
+        bench();
+        rounds();
+        streams_.out << fmt::format("\nPictures, trace and test results are in {}\n", output_);
+        return unexpected_ ? answer_no : passed;
+    }
+
+private:
+    /// What comes before any driving.
+    void bench() {
+        const std::string robot = data("sprig-5.robot.toml");
+        const std::string plan = data("five-wide.plan");
+        step("Before a robot moves it is calibrated. Sprig-5 has five sensors; one looks through a smear:",
+             {"calibrate", data("sprig-5.bench.csv"), "--robot", robot, "-o", out("sprig-5.calibration.toml"), "-o",
+              out("sprig-5.png")},
+             passed);
+        step("Its plan for thirty-two patterns, and what the robot does in each:",
+             {"table", plan, "--robot", robot, "-o", out("five-wide.png")}, passed);
+        step("Two wires exchanged: what a card of tape under each sensor shows:",
+             {"ask", plan, "--robot", robot, "--card", "--fault", "swapped:2,4"}, answer_no);
+        step("The run from before, put to the other plan look by look:",
+             {"ask", data("right-first.plan"), "--log", out("left-first.csv")}, answer_no);
+        step("The drain cuts the tape twice. A search that remembers the side and casts ever wider:",
+             {"run", data("drain.course.toml"), robot, data("plans/search.plan"), "--lost-s", "9", "-o",
+              out("search.png")},
+             passed);
+        step("The blocks of that plan, and the ways between them:",
+             {"draw", data("plans/search.plan"), "-o", out("search-blocks.png")}, passed);
+    }
+
+    /// The whole wing, and the slip that a person would make.
+    void rounds() {
+        const std::string course = data("glass-wing.course.toml");
+        const std::string robot = data("sprig-5.robot.toml");
+        const std::string slip = data("rounds-first-try.plan");
+        const std::string plan = data("rounds.plan");
+        step("The glass wing is a drawing; its junctions, gaps, the drain and the plates are found on it:",
+             {"map", course, "-o", out("wing.png")}, passed);
+        step("Plates say which way to take. The rule for teal was copied from the one for amber, and a side was "
+             "forgotten:",
+             {"trips", course, robot, slip, "-o", out("slip.png")}, answer_no);
+        step("With the change that was found, every trip passes, each ten times with another seed:",
+             {"trips", course, robot, plan, "--repeat", "10"}, passed);
+        step("Side by side over the same trips:",
+             {"compare", course, robot, slip, plan, "--repeat", "3", "-o", out("compare.png")}, passed);
+        step("What it does at each junction from each side, plates or none, and where that leads:",
+             {"routes", course, robot, plan, "-o", out("routes.png")}, passed);
+    }
+
+    std::string data(const char* name) const { return (std::filesystem::path(data_) / name).string(); }
+    std::string out(const char* name) const { return (std::filesystem::path(output_) / name).string(); }
+
+    /// One command as a user would type it, with its output.
+    void step(const char* words, const std::vector<std::string>& command, int expected) {
+        const Paint paint(streams_.colour);
+        streams_.out << (first_ ? "" : "\n") << words << "\n\n" << paint.faint("$ vturn");
+        first_ = false;
+        for (const std::string& word : command) {
+            streams_.out << ' ' << paint.faint(word);
+        }
+        streams_.out << "\n";
+        const int status = run(command, streams_);
+        if (status != expected) {
+            streams_.err << fmt::format("vturn demo: exit status {} here, expected {}\n", status, expected);
+            unexpected_ = true;
+        }
+    }
+
+    Streams streams_;
+    std::string data_;
+    std::string output_;
+    bool first_ = true;
+    bool unexpected_ = false;
+};
+
+} // namespace
+
+void add_demo(CLI::App& app, Streams& streams, int& status) {
+    CLI::App* command = app.add_subcommand("demo", "The whole tour on the demo data; writes its pictures");
+    auto options = std::make_shared<DemoCall>();
+    command->add_option("--data", options->data, "folder of the demo data, when it is not found by itself");
+    command->add_option("-o,--output", options->output, "folder for what it writes")->capture_default_str();
+    command->footer(
+        "Example:\n  vturn demo -o vturn-demo\n\nExit status: 0 when the story went as told, 1 when it did not.");
+    command->callback(
+        [options, &streams, &status] { status = Tour(streams, data_folder(options->data), options->output).go(); });
+}
+
+} // namespace vturn

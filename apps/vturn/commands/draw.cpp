@@ -1,0 +1,55 @@
+#include <memory>
+
+#include <fmt/format.h>
+
+#include "commands/commands.hpp"
+#include "print/print.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/plan/explain/block_graph.hpp"
+#include "vast_turn/view/block_drawing.hpp"
+#include "vast_turn/view/picture.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+struct DrawCall {
+    std::string plan;
+    std::string picture;
+};
+
+int draw(const Streams& streams, const DrawCall& call) {
+    std::vector<Problem> warnings;
+    const Plan plan = load_plan(call.plan, &warnings);
+    print_warnings(streams, warnings);
+    if (call.picture.empty()) {
+        streams.out << block_graph(plan);
+    } else if (call.picture.ends_with(".dot")) {
+        write_file(call.picture, block_graph(plan));
+    } else {
+        const PictureFormat format = format_for(call.picture);
+        write_file(call.picture, draw_blocks(plan, format == PictureFormat::png   ? "png"
+                                                   : format == PictureFormat::pdf ? "pdf"
+                                                                                  : "svg"));
+    }
+    return passed;
+}
+
+} // namespace
+
+void add_draw(CLI::App& app, Streams& streams, int& status) {
+    CLI::App* command = app.add_subcommand("draw", "Draws a plan's blocks and the ways between them");
+    auto call = std::make_shared<DrawCall>();
+    command->add_option("PLAN", call->plan, "plan file (*.plan)")->required();
+    command->add_option("-o,--output", call->picture,
+                        "draw into this file (.svg, .png, .pdf, or .dot for Graphviz); prints DOT when not given");
+    command->footer(
+        "Full arrows are `do`, heavy ones `become`, dashed ones are taken by a guard; a dotted line is `as`.\n\n"
+        "Example:\n  vturn draw data/fern-house/plans/search.plan -o search.svg");
+    command->callback([call, &streams, &status] { status = draw(streams, *call); });
+}
+
+} // namespace vturn

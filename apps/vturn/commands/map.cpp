@@ -1,0 +1,171 @@
+#include <algorithm>
+#include <cmath>
+#include <memory>
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include "commands/commands.hpp"
+#include "commands/run_options.hpp"
+#include "print/print.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/results.hpp"
+#include "vast_turn/paint/surface_export.hpp"
+#include "vast_turn/trial/trip_case.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+struct MapCall {
+    std::string course;
+    std::string variant = as_drawn;
+    std::string picture;
+    std::string drawing;
+    bool json = false;
+};
+
+void print_map(std::ostream& out, const Course& course) {
+    out << fmt::format("{}: {:g} x {:g} mm\n", course.name, course.width_mm, course.height_mm);
+    std::vector<std::vector<std::string>> rows;
+    for (const StartPose& start : course.starts) {
+        rows.push_back({"start", start.name, fmt::format("{:.0f},{:.0f} mm", start.pose.at.x, start.pose.at.y),
+                        fmt::format("facing {:g} deg", start.pose.heading_deg)});
+    }
+    for (const CoursePlace& place : course.places) {
+        rows.push_back({"place", place.name, fmt::format("{:.0f},{:.0f} mm", place.at.x, place.at.y),
+                        fmt::format("radius {:g} mm", place.radius_mm)});
+    }
+    for (const Marker& marker : course.markers) {
+        rows.push_back({"marker", marker.colour, fmt::format("{:.0f},{:.0f} mm", marker.at.x, marker.at.y),
+                        fmt::format("{:g} x {:g} mm", marker.length_mm, marker.across_mm)});
+    }
+    for (const Thing& thing : course.things) {
+        rows.push_back({"thing", thing.name, fmt::format("{:.0f},{:.0f} mm", thing.at.x, thing.at.y),
+                        fmt::format("{:g} x {:g} mm{}{}", thing.size_mm.x, thing.size_mm.y,
+                                    when_there(thing).empty() ? "" : ", ", when_there(thing))});
+    }
+    for (const Variant& variant : course.variants) {
+        rows.push_back({"variant", variant.name, "", describe(variant)});
+    }
+    for (const Trip& trip : course.trips) {
+        std::string route = fmt::format("{}", fmt::join(starts_of(trip), " or "));
+        for (const std::string& step : trip.choices.empty() ? trip.visits : trip.choices) {
+            route += " -> " + step;
+        }
+        rows.push_back({"trip", trip.name, fmt::format("within {:g} s", trip.within_s),
+                        fmt::format("{} -> {}", route, name_of(trip.ends))});
+    }
+    print_columns(out, rows);
+}
+
+void print_nodes(std::ostream& out, const RouteGraph& graph) {
+    std::vector<std::vector<std::string>> rows{{"junction", "kind", "at mm", "ways out, degrees"}};
+    for (const Node& node : graph.nodes) {
+        std::vector<std::string> ways;
+        for (const Exit& exit : node.exits) {
+            ways.push_back(fmt::format("{:.0f}", std::fmod(std::round(exit.heading_deg) + 360.0, 360.0)));
+        }
+        rows.push_back({node.name, name_of(node.kind), fmt::format("{:.0f},{:.0f}", node.at.x, node.at.y),
+                        fmt::format("{}", fmt::join(ways, ", "))});
+    }
+    out << "\n";
+    print_columns(out, rows);
+}
+
+void print_stretches(std::ostream& out, const Course& course, const RouteGraph& graph) {
+    std::vector<std::vector<std::string>> rows{{"line from", "to", "mm", "wide", "tightest bend", "on it"}};
+    for (const Stretch& stretch : graph.stretches) {
+        std::vector<std::string> on_it;
+        for (const Bridge& bridge : stretch.bridges) {
+            on_it.push_back(fmt::format("{} of {:.0f} mm at {:.0f}",
+                                        bridge.marker.empty() ? "gap" : bridge.marker + " over the line",
+                                        bridge.length_mm, bridge.from_mm));
+        }
+        for (const int marker : stretch.markers) {
+            const std::string& colour = course.markers[static_cast<std::size_t>(marker)].colour;
+            if (std::none_of(stretch.bridges.begin(), stretch.bridges.end(),
+                             [&](const Bridge& b) { return b.marker == colour; })) {
+                on_it.push_back(colour);
+            }
+        }
+        for (const int thing : stretch.things) {
+            on_it.push_back(course.things[static_cast<std::size_t>(thing)].name);
+        }
+        const bool even = stretch.widest_mm - stretch.narrowest_mm < 1.5;
+        rows.push_back(
+            {graph.nodes[static_cast<std::size_t>(stretch.from)].name,
+             graph.nodes[static_cast<std::size_t>(stretch.to)].name, fmt::format("{:.0f}", stretch.length_mm),
+             even ? fmt::format("{:.0f}", stretch.width_mm)
+                  : fmt::format("{:.0f} to {:.0f}", stretch.narrowest_mm, stretch.widest_mm),
+             std::isfinite(stretch.tightest_mm) ? fmt::format("{:.0f} mm at {:.0f},{:.0f}", stretch.tightest_mm,
+                                                              stretch.tightest_at.x, stretch.tightest_at.y)
+                                                : "straight",
+             fmt::format("{}", fmt::join(on_it, ", "))});
+    }
+    out << "\n";
+    print_columns(out, rows, {2});
+}
+
+void write_map(const std::string& path, const Course& course, const RouteGraph& graph) {
+    if (ends_with(path, ".geojson")) {
+        write_file(path, route_graph_geojson(course, graph));
+    } else if (ends_with(path, ".dot")) {
+        write_file(path, route_graph_dot(course, graph));
+    } else {
+        write_file(path, draw_course(course, graph, format_for(path)));
+    }
+}
+
+void export_surface(const Streams& streams, const std::string& path, const Course& course) {
+    if (ends_with(path, ".svg")) {
+        write_file(path, surface_svg(course));
+    } else if (ends_with(path, ".png")) {
+        write_file(path, surface_png(course));
+        streams.err << fmt::format("{}: mm_per_px = {:g}\n", path, course.surface.cell_mm);
+    } else {
+        throw InputError(path, "a surface is exported as SVG or PNG", "give the file a name that ends in .svg or .png");
+    }
+}
+
+int show_map(const Streams& streams, const MapCall& options) {
+    const Course course = read_course(streams, options.course, options.variant);
+    const RouteGraph graph = find_route_graph(course);
+    if (!options.picture.empty()) {
+        write_map(options.picture, course, graph);
+    }
+    if (!options.drawing.empty()) {
+        export_surface(streams, options.drawing, course);
+    }
+    if (options.json) {
+        streams.out << course_json(course, graph);
+    } else {
+        print_map(streams.out, course);
+        print_nodes(streams.out, graph);
+        print_stretches(streams.out, course, graph);
+    }
+    return passed;
+}
+
+} // namespace
+
+void add_map(CLI::App& app, Streams& streams, int& status) {
+    CLI::App* command = app.add_subcommand(
+        "map",
+        "The course: starts, places, markers, trips, its junctions and lines as found on it; and a picture to scale");
+    auto options = std::make_shared<MapCall>();
+    command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
+    command->add_option("-o,--output", options->picture,
+                        "draw it into this file (.png, .svg or .pdf), or write its lines (.geojson, .dot)");
+    command->add_option("--export", options->drawing,
+                        "write what lies on the floor as a drawing (.svg or .png) that a course file can name");
+    command->add_flag("--json", options->json, "print JSON");
+    add_variant_option(*command, options->variant);
+    command->footer("Example:\n  vturn map data/fern-house/fern-house.course.toml -o map.png\n"
+                    "  vturn map data/fern-house/turns.course.toml --export turns.svg");
+    command->callback([options, &streams, &status] { status = show_map(streams, *options); });
+}
+
+} // namespace vturn

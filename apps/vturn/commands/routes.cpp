@@ -1,0 +1,149 @@
+#include <algorithm>
+#include <memory>
+
+#include <fmt/format.h>
+
+#include "commands/commands.hpp"
+#include "commands/run_options.hpp"
+#include "print/print.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/results.hpp"
+#include "vast_turn/view/choices_picture.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+struct RoutesCall {
+    std::string course;
+    std::string variant = as_drawn;
+    std::string robot;
+    std::vector<std::string> plans;
+    std::string picture;
+    bool json = false;
+    ChoiceOptions choices;
+    DriveOptions drive;
+};
+
+/// "a -> b -> halts".
+std::string told(const RouteGraph& graph, const Reach& reach) {
+    std::string text = reach.start;
+    for (const int node : reach.nodes) {
+        text += " -> " + graph.nodes[static_cast<std::size_t>(node)].name;
+    }
+    if (reach.nodes.empty()) {
+        return text + ": on no line that leads to a junction";
+    }
+    if (reach.circles) {
+        return text + fmt::format(", and round from {} for ever",
+                                  graph.nodes[static_cast<std::size_t>(reach.nodes[reach.loop_from])].name);
+    }
+    switch (reach.end) {
+    case ArmEnd::halted: return text + ", where it halts";
+    case ArmEnd::lost: return text + ", where it is lost";
+    default: return text + ", where it stays";
+    }
+}
+
+bool differ(const std::vector<PlanChoices>& all, std::size_t arm) {
+    return std::any_of(all.begin(), all.end(), [&](const PlanChoices& one) {
+        return one.arms[arm].usual != all.front().arms[arm].usual ||
+               one.arms[arm].usual_exit != all.front().arms[arm].usual_exit;
+    });
+}
+
+void print_choices(const Streams& streams, const Course& course, const RouteGraph& graph,
+                   const std::vector<PlanChoices>& all) {
+    const Paint paint(streams.colour);
+    streams.out << paint.strong(fmt::format("{}: what each plan does at each junction", course.name)) << "\n";
+    std::vector<std::vector<std::string>> rows{{"at", "coming from"}};
+    for (const PlanChoices& one : all) {
+        rows[0].push_back(one.plan.name());
+    }
+    for (std::size_t i = 0; i < all.front().arms.size(); ++i) {
+        const Arm& arm = all.front().arms[i];
+        const Node& node = graph.nodes[static_cast<std::size_t>(arm.node)];
+        rows.push_back({node.name, arm_name(graph, arm.node, arm.from)});
+        for (const PlanChoices& one : all) {
+            rows.back().push_back(describe(graph, one.arms[i]));
+        }
+        if (differ(all, i)) {
+            rows.back().push_back("<- they differ");
+        }
+    }
+    print_columns(streams.out, rows);
+    for (const PlanChoices& one : all) {
+        streams.out << "\n" << one.plan.name() << " goes\n";
+        for (const Reach& reach : one.reach) {
+            streams.out << fmt::format("  {}{}\n", told(graph, reach),
+                                       reach.share < 0.995 ? fmt::format(" ({:.0f} % sure)", 100.0 * reach.share) : "");
+        }
+    }
+}
+
+int show_routes(const Streams& streams, const RoutesCall& call) {
+    const Course course = read_course(streams, call.course, call.variant);
+    const Robot robot = load_robot(call.robot);
+    const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
+    std::vector<Problem> warnings;
+    std::vector<PlanChoices> all;
+    for (const std::string& path : call.plans) {
+        all.push_back({load_plan(path, &warnings), {}, {}});
+        check_fit(all.back().plan, robot);
+    }
+    print_warnings(streams, warnings);
+    const Scene scene(course, robot);
+    const RouteGraph& graph = scene.graph();
+    ChoiceOptions options = call.choices;
+    options.run = call.drive.filled_for(robot);
+    for (PlanChoices& one : all) {
+        one.arms = find_choices(scene, one.plan, options);
+        one.reach = find_reach(course, graph, one.arms);
+    }
+    if (all.front().arms.empty()) {
+        throw InputError(call.course, "the course has no junction and no end of a line", "draw some tape");
+    }
+    if (!call.picture.empty()) {
+        write_file(call.picture, draw_choices(course, graph, all.front().plan.name(), all.front().arms, format));
+    }
+    if (call.json) {
+        streams.out << choices_json(graph, all);
+    } else {
+        print_choices(streams, course, graph, all);
+    }
+    return passed;
+}
+
+} // namespace
+
+void add_routes(CLI::App& app, Streams& streams, int& status) {
+    CLI::App* command = app.add_subcommand(
+        "routes", "Which way each plan goes at every junction from every side, how sure, and where that leads");
+    auto options = std::make_shared<RoutesCall>();
+    command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
+    command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
+    command->add_option("PLAN", options->plans, "plan files, compared side by side")->required();
+    command->add_option("-o,--output", options->picture,
+                        "draw the first plan's choices into this file (.png, .svg or .pdf)");
+    command->add_option("--repeat", options->choices.repeats, "robots set before each junction on each side")
+        ->capture_default_str()
+        ->check(CLI::Range(1, 1000));
+    command
+        ->add_option("--jobs", options->choices.threads, "threads; 0 for as many as there are. The result is the same")
+        ->capture_default_str()
+        ->check(CLI::Range(0, 256));
+    command->add_flag("--json", options->json, "print JSON");
+    add_drive_options(*command, options->drive);
+    add_variant_option(*command, options->variant);
+    command->footer(
+        "Example:\n  vturn routes data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml "
+        "data/fern-house/left-first.plan data/fern-house/right-first.plan\n\n"
+        "Each robot is set a little beside the line and askew, and its plan begins anew.");
+    command->callback([options, &streams, &status] { status = show_routes(streams, *options); });
+}
+
+} // namespace vturn

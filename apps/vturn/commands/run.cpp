@@ -1,0 +1,107 @@
+#include <charconv>
+#include <memory>
+
+#include <fmt/format.h>
+
+#include "commands/commands.hpp"
+#include "commands/run_options.hpp"
+#include "print/print.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/results.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+struct RunCall {
+    std::string course;
+    std::string variant = as_drawn;
+    std::string robot;
+    std::string plan;
+    std::string picture;
+    std::string trace;
+    std::vector<std::string> hears;
+    bool json = false;
+    DriveOptions drive;
+};
+
+/// "bell@4.2"
+Heard heard_of(const std::string& text) {
+    const std::size_t at = text.rfind('@');
+    Heard heard{text.substr(0, at), 0.0};
+    const char* end = text.data() + text.size();
+    const char* from = at == std::string::npos ? end : text.data() + at + 1;
+    const auto [stopped, error] = std::from_chars(from, end, heard.at_s);
+    if (heard.name.empty() || error != std::errc{} || stopped != end || !(heard.at_s >= 0.0 && heard.at_s <= 36000.0)) {
+        throw InputError("", fmt::format("--hear wants a name and its time in seconds, not \"{}\"", text),
+                         "write --hear bell@4.2");
+    }
+    return heard;
+}
+
+int drive_once(const Streams& streams, const RunCall& options) {
+    std::vector<Problem> warnings;
+    const Course course = read_course(streams, options.course, options.variant);
+    const Robot robot = load_robot(options.robot);
+    const Plan plan = load_plan(options.plan, &warnings);
+    print_warnings(streams, warnings);
+    const auto format = options.picture.empty() ? PictureFormat::png : format_for(options.picture);
+    const Scene scene(course, robot);
+    RunOptions drive_options = options.drive.filled_for(robot);
+    for (const std::string& heard : options.hears) {
+        drive_options.hears.push_back(heard_of(heard));
+    }
+    const Run run = drive(scene, plan, drive_options);
+    if (!options.picture.empty()) {
+        write_file(options.picture, draw_run(scene, &plan, run, format));
+    }
+    if (!options.trace.empty()) {
+        write_file(options.trace, trace_csv(run, robot, &plan));
+    }
+    if (options.json) {
+        streams.out << run_json(scene, plan, run);
+    } else {
+        print_run(streams, scene, plan, run);
+    }
+    return run.ending == Ending::halted ? passed : answer_no;
+}
+
+} // namespace
+
+void add_run(CLI::App& app, Streams& streams, int& status) {
+    CLI::App* command =
+        app.add_subcommand("run", "Drives a robot over a course once: route, end, way, events; picture and trace");
+    auto options = std::make_shared<RunCall>();
+    command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
+    command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
+    command->add_option("PLAN", options->plan, "plan file (*.plan)")->required();
+    command->add_option("-o,--output", options->picture, "draw the path into this file (.png, .svg or .pdf)");
+    command->add_option("--trace", options->trace, "write every look into this file (CSV)");
+    command->add_option("--start", options->drive.run.start, "name of the start; the course's first when not given");
+    command->add_option("--button-s", options->drive.run.button_s,
+                        "the start button is held: from, until; may be given again");
+    command->add_option("--hear", options->hears, "a name is heard: bell@4.2 (seconds); may be given again")
+        ->allow_extra_args(false);
+    command->add_option("--limit-s", options->drive.run.time_limit_s, "the run ends after this long")
+        ->capture_default_str()
+        ->check(CLI::Range(0.001, 36000.0));
+    command
+        ->add_option("--off-course-mm", options->drive.run.off_course_mm,
+                     "farther than this from any tape ends the run")
+        ->capture_default_str()
+        ->check(CLI::Range(1.0, 100000.0));
+    add_drive_options(*command, options->drive);
+    command->add_flag("--json", options->json, "print JSON");
+    add_variant_option(*command, options->variant);
+    command->footer(
+        "Example:\n  vturn run data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
+        "      data/fern-house/left-first.plan -o run.png --trace run.csv\n\n"
+        "Exit status: 0 when the plan halted, 1 when the run ended in another way, 2 for unusable input.");
+    command->callback([options, &streams, &status] { status = drive_once(streams, *options); });
+}
+
+} // namespace vturn

@@ -1,0 +1,72 @@
+#pragma once
+
+/// The options that all commands share which drive a robot.
+
+#include <string>
+#include <vector>
+
+#include <CLI/CLI.hpp>
+
+#include "vast_turn/formats/read/calibration_file.hpp"
+#include "vast_turn/sim/run.hpp"
+
+namespace vturn {
+
+/// What a robot reads with and what is wrong with it, as the command line gives it.
+struct RobotOptions {
+    std::string calibration;
+    std::vector<std::string> faults;
+
+    std::optional<vast_turn::Calibration> calibration_of(const vast_turn::Robot& robot) const {
+        if (calibration.empty()) {
+            return std::nullopt;
+        }
+        return vast_turn::calibration_for(robot, vast_turn::load_calibration(calibration));
+    }
+    vast_turn::Faults faults_of(const vast_turn::Robot& robot) const {
+        return vast_turn::parse_faults(faults, static_cast<int>(robot.sensors.size()));
+    }
+};
+
+inline void add_robot_options(CLI::App& command, RobotOptions& options) {
+    command.add_option(
+        "--calibration", options.calibration,
+        "what the sensors read with (*.calibration.toml); half way between the course's colours when not given");
+    command
+        .add_option("--fault", options.faults,
+                    std::string("put a fault into the robot; may be given again: ") + vast_turn::fault_forms)
+        ->allow_extra_args(false);
+}
+
+inline CLI::Option* add_variant_option(CLI::App& command, std::string& variant) {
+    return command.add_option("--variant", variant, "of the course, by name; as its file draws it when not given");
+}
+
+/// The options of a run, filled in for a robot.
+struct DriveOptions {
+    vast_turn::RunOptions run;
+    RobotOptions robot;
+
+    vast_turn::RunOptions filled_for(const vast_turn::Robot& which) const {
+        vast_turn::RunOptions filled = run;
+        filled.calibration = robot.calibration_of(which);
+        filled.faults = robot.faults_of(which);
+        return filled;
+    }
+};
+
+inline void add_drive_options(CLI::App& command, DriveOptions& options) {
+    command.add_option("--seed", options.run.seed, "of the sensors' noise; the same seed gives the same run")
+        ->capture_default_str();
+    command.add_option("--step-ms", options.run.step_ms, "step of the simulation")
+        ->capture_default_str()
+        ->check(CLI::Range(0.001, 100.0));
+    command
+        .add_option("--lost-s", options.run.lost_after_s,
+                    "tape nowhere under the array for longer than this ends a run")
+        ->capture_default_str()
+        ->check(CLI::Range(0.001, 36000.0));
+    add_robot_options(command, options.robot);
+}
+
+} // namespace vturn

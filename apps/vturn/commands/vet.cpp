@@ -1,0 +1,118 @@
+#include <memory>
+#include <optional>
+
+#include <fmt/format.h>
+
+#include "commands/commands.hpp"
+#include "commands/run_options.hpp"
+#include "print/print.hpp"
+#include "print/print_vet.hpp"
+#include "vast_turn/formats/read/calibration_file.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/vet/vet.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+struct VetCall {
+    std::string variant = as_drawn;
+    std::vector<std::string> plans;
+    std::string robot;
+    std::string course;
+    std::string calibration;
+    std::string explain;
+    bool json = false;
+    bool sarif = false;
+};
+
+/// The levels for a robot's sensors, or in the order of the file without one.
+Calibration levels_of(const VetCall& call, const Robot* robot) {
+    const NamedCalibration named = load_calibration(call.calibration);
+    return robot != nullptr ? calibration_for(*robot, named) : named.levels;
+}
+
+int vet_plans(const Streams& streams, const VetCall& call) {
+    if (!call.explain.empty()) {
+        streams.out << explained(call.explain);
+        return passed;
+    }
+    if (call.plans.empty()) {
+        throw InputError("", "there is no plan to vet", "write vturn vet PLAN, or vturn vet --explain CODE");
+    }
+    std::optional<Robot> robot;
+    std::optional<Course> course;
+    std::optional<Calibration> calibration;
+    if (!call.robot.empty()) {
+        robot = load_robot(call.robot);
+    }
+    if (!call.course.empty()) {
+        course = read_course(streams, call.course, call.variant);
+    }
+    if (!call.calibration.empty()) {
+        calibration = levels_of(call, robot ? &*robot : nullptr);
+    }
+    std::vector<VettedPlan> all;
+    std::vector<Problem> warnings;
+    for (const std::string& path : call.plans) {
+        Plan plan = load_plan(path, &warnings);
+        if (robot) {
+            check_fit(plan, *robot);
+        }
+        if (calibration && calibration->sensors.size() != static_cast<std::size_t>(plan.sensors())) {
+            throw InputError(call.calibration,
+                             fmt::format("it has levels for {} sensors, plan {} has {}", calibration->sensors.size(),
+                                         path, plan.sensors()),
+                             "use a calibration and a plan that belong together");
+        }
+        VetReport report =
+            vet(plan, {robot ? &*robot : nullptr, course ? &*course : nullptr, calibration ? &*calibration : nullptr});
+        all.push_back({std::move(plan), std::move(report)});
+    }
+    print_warnings(streams, warnings);
+    bool clean = true;
+    for (const VettedPlan& vetted : all) {
+        clean = clean && vetted.report.count(Grade::fault) + vetted.report.count(Grade::risk) == 0;
+    }
+    if (call.sarif) {
+        streams.out << vet_sarif(all);
+    } else if (call.json) {
+        streams.out << vet_json(all);
+    } else {
+        for (const VettedPlan& vetted : all) {
+            const bool lone = vetted.report.findings.empty() && vetted.report.facts.empty();
+            streams.out << (&vetted == &all.front() || lone ? "" : "\n");
+            print_vetted(streams, vetted);
+        }
+    }
+    return clean ? passed : answer_no;
+}
+
+} // namespace
+
+void add_vet(CLI::App& app, Streams& streams, int& status) {
+    CLI::App* command = app.add_subcommand(
+        "vet", "What can be known of a plan without running it: gaps, rules that never act, bends that it cannot hold");
+    auto options = std::make_shared<VetCall>();
+    command->add_option("PLAN", options->plans, "plan files (*.plan)");
+    command->add_option("--robot", options->robot, "robot file: bends, dead band, gains and delay");
+    CLI::Option* course =
+        command->add_option("--course", options->course, "course file: its bends, lines, plates, gaps and starts");
+    command->add_option("--calibration", options->calibration, "calibration file: levels within noise, dead sensors");
+    command->add_option("--explain", options->explain,
+                        "tell about one code, with a plan that shows it and one that cures it");
+    CLI::Option* json = command->add_flag("--json", options->json, "print JSON");
+    command->add_flag("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read")
+        ->excludes(json);
+    add_variant_option(*command, options->variant)->needs(course);
+    command->footer("Example:\n  vturn vet data/fern-house/left-first.plan --robot data/fern-house/sprig-2.robot.toml "
+                    "--course data/fern-house/fern-house.course.toml\n\n"
+                    "A comment allows a finding: // vet: allow CODE because REASON\n"
+                    "Exit status: 0 nothing but hints, 1 faults or risks, 2 unusable input.");
+    command->callback([options, &streams, &status] { status = vet_plans(streams, *options); });
+}
+
+} // namespace vturn

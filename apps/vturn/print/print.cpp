@@ -1,0 +1,100 @@
+#include "print/print.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/plan/explain/describe.hpp"
+#include "vast_turn/trial/trip.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+std::size_t width_of(const std::string& text) {
+    return static_cast<std::size_t>(std::count_if(
+        text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; }));
+}
+
+void print_columns(std::ostream& out, const std::vector<std::vector<std::string>>& rows,
+                   const std::vector<std::size_t>& right) {
+    std::vector<std::size_t> widths;
+    for (const auto& row : rows) {
+        widths.resize(std::max(widths.size(), row.size()), 0);
+        for (std::size_t i = 0; i < row.size(); ++i) {
+            widths[i] = std::max(widths[i], width_of(row[i]));
+        }
+    }
+    for (const auto& row : rows) {
+        std::string line;
+        for (std::size_t i = 0; i < row.size(); ++i) {
+            const std::string pad(widths[i] - width_of(row[i]), ' ');
+            const bool to_right = std::find(right.begin(), right.end(), i) != right.end();
+            line += "  " + (to_right ? pad + row[i] : row[i] + pad);
+        }
+        line.erase(line.find_last_not_of(' ') + 1);
+        out << line << '\n';
+    }
+}
+
+bool ends_with(const std::string& text, const std::string& end) {
+    return text.size() >= end.size() && text.compare(text.size() - end.size(), end.size(), end) == 0;
+}
+
+PictureFormat format_for(const std::string& path) {
+    if (const auto format = picture_format(path)) {
+        return *format;
+    }
+    throw InputError(path, "this is no name of a picture", "end it with .png, .svg or .pdf");
+}
+
+void print_run(const Streams& streams, const Scene& scene, const Plan& plan, const Run& run) {
+    const Paint paint(streams.colour);
+    std::ostream& out = streams.out;
+    out << paint.strong(fmt::format("{}: {} on plan \"{}\", seed {}", scene.course().name, scene.robot().name,
+                                    plan.name(), run.seed))
+        << "\n";
+    std::string route = run.start;
+    for (const Visit& visit : run.visits) {
+        route += fmt::format(" -> {} ({:.2f} s)", scene.course().places[visit.place].name, visit.t_s);
+    }
+    const bool halted = run.ending == Ending::halted;
+    const std::string end = name_of(run.ending);
+    out << fmt::format("  route   {}\n", route);
+    out << fmt::format("  ended   {} at {:.2f} s, {:.0f},{:.0f} mm: {}\n", halted ? paint.good(end) : paint.bad(end),
+                       run.time_s, run.end_at.x, run.end_at.y, run.ended_because);
+    if (!run.looks.empty()) {
+        const LookRecord& last = run.looks.back();
+        const std::string by =
+            last.rule == no_rule ? std::string("no rule; the last motion was kept") : describe_rule(plan, last.rule);
+        out << fmt::format("  acting  {} (saw [{}])\n", by, to_marks({last.line_bits, plan.sensors()}));
+    }
+    out << fmt::format("  way     {:.0f} mm, {:.0f} mm/s in the mean\n", run.way_mm, run.mean_speed_mm_s());
+    const std::string unanswered = fmt::format("{} unanswered", run.unanswered);
+    out << fmt::format("  looks   {}, {}\n", run.looks_done, run.unanswered > 0 ? paint.bad(unanswered) : unanswered);
+    for (const RunEvent& event : run.events) {
+        out << fmt::format("  {:<7} {:.2f} s, {:.0f},{:.0f} mm: {}\n",
+                           event.event.kind == EventKind::cut_short ? "cut" : event_name(event.event.kind), event.t_s,
+                           event.at.x, event.at.y, describe_event(plan, event.event));
+    }
+}
+
+void check_fit(const Plan& plan, const Robot& robot) {
+    if (plan.sensors() != static_cast<int>(robot.sensors.size())) {
+        throw InputError(plan.file(),
+                         fmt::format("the plan is written for {} line sensors, robot \"{}\" has {}", plan.sensors(),
+                                     robot.name, robot.sensors.size()),
+                         "use a robot and a plan that belong together");
+    }
+}
+
+Course read_course(const Streams& streams, const std::string& path, const std::string& variant) {
+    Course course = load_course(path, variant);
+    print_warnings(streams, course.warnings);
+    return course;
+}
+
+void print_warnings(const Streams& streams, const std::vector<Problem>& warnings) { streams.err << to_text(warnings); }
+
+} // namespace vturn

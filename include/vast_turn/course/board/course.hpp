@@ -1,0 +1,168 @@
+#pragma once
+
+/// A course: a board with taped lines, coloured markers, named places and things in the way.
+
+#include <cstdint>
+#include <map>
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "vast_turn/base/colour.hpp"
+#include "vast_turn/base/geometry.hpp"
+#include "vast_turn/base/problem.hpp"
+#include "vast_turn/course/floor/surface.hpp"
+
+namespace vast_turn {
+
+/// A piece missing from a tape.
+struct Gap {
+    double from_mm = 0.0; ///< along the path
+    double length_mm = 0.0;
+};
+
+/// One piece of tape: a stroke along a path. Ends are cut square, corners are mitred.
+struct Tape {
+    std::vector<Vec2> path; ///< the middle of the tape as a polyline, true to 0.02 mm
+    bool closed = false;    ///< the last point is joined to the first
+    double width_mm = 19.0;
+    std::vector<Gap> gaps;
+    bool drawn = false; ///< found in the course's drawing: the surface shows it already
+};
+
+/// A coloured plate on the board, painted over the tape. A rectangle.
+struct Marker {
+    std::string colour; ///< its name in the palette
+    Rgb rgb;
+    Vec2 at;                 ///< its centre
+    double length_mm = 40.0; ///< along its heading
+    double across_mm = 40.0;
+    double heading_deg = 0.0;
+    bool drawn = false; ///< found in the course's drawing
+    std::string name{}; ///< by which variants name it; may be empty
+};
+
+/// A named spot. It is visited when the point midway between the wheels comes within the radius.
+struct CoursePlace {
+    std::string name;
+    Vec2 at;
+    double radius_mm = 40.0;
+};
+
+/// A box in the way, and when it is there. Its sides are parallel to the board's. Near is the distance of the point
+/// midway between the wheels from the box.
+struct Thing {
+    std::string name;
+    Vec2 at; ///< its centre
+    Vec2 size_mm;
+    double from_s = 0.0;                          ///< since the start of the run
+    std::optional<double> until_s = std::nullopt; ///< for ever when not given
+    /// It appears when the robot first comes so near; in place of from_s.
+    std::optional<double> appears_mm = std::nullopt;
+    /// It goes when the robot first comes so near; in place of until_s.
+    std::optional<double> goes_mm = std::nullopt;
+    /// How long it stays after that: after the coming near of goes_mm, else of appears_mm.
+    std::optional<double> stays_s = std::nullopt;
+};
+
+/// When it is there: "from 2 to 7.5 s", "appears 210 mm away", empty for ever.
+std::string when_there(const Thing& thing);
+
+/// A thin wall.
+struct Wall {
+    Vec2 from;
+    Vec2 to;
+};
+
+struct StartPose {
+    std::string name;
+    Pose pose;
+};
+
+/// How a run ended.
+enum class Ending : std::uint8_t {
+    halted,     ///< the plan said so
+    off_course, ///< off the board, or too far from any tape
+    lost,       ///< the tape was nowhere under the array for longer than the limit
+    touched,    ///< the robot touched a thing or a wall
+    time_over,  ///< the time given was over
+};
+
+/// "halt", "off course", "lost", "touch", "time over": as written in trips and printed.
+const char* name_of(Ending ending);
+
+/// Something from outside that a plan may listen to.
+struct Heard {
+    std::string name;
+    double at_s = 0.0;
+};
+
+/// The name of a course as its file draws it, among its variants.
+inline constexpr const char* as_drawn = "as drawn";
+
+/// The course with some plates and things taken away or plates of another colour.
+struct Variant {
+    std::string name;
+    std::vector<std::string> without;          ///< names of markers and things that are not there
+    std::map<std::string, std::string> plates; ///< marker by name, and its colour here
+};
+
+/// A route test: what a run from a start must do.
+struct Trip {
+    std::string name;
+    std::string from;                   ///< name of a start
+    std::vector<std::string> also_from; ///< further starts, from which it must do the same
+    std::vector<std::string> variants; ///< of the course, by name, over which it is driven; all and as_drawn when empty
+    int repeats = 1;                   ///< runs, each with a seed of its own; all must pass
+    std::vector<std::string> visits;   ///< names of places, in this order, nothing else between
+    /// What it does at junctions, all of them, in this order: "fork left", "crossing 1 straight", "bench exit 2"
+    /// (counted from the left as seen by who comes in). With choices and no visits any places may be passed.
+    std::vector<std::string> choices;
+    std::vector<std::string> never; ///< places that it must not come to
+    int laps = 1;                   ///< visits and choices are expected so many times over
+    Ending ends = Ending::halted;
+    std::string ends_at; ///< the place in which it must end; empty for anywhere
+    double within_s = 60.0;
+    std::vector<std::pair<double, double>> button_s; ///< from, until: when the start button is held
+    std::vector<Heard> hears;                        ///< what comes from outside, by name
+    double off_course_mm = 250.0;
+    std::optional<double> lost_after_s; ///< as RunOptions say when not given
+    std::string file;                   ///< in which it stands; empty when made in memory
+    int line = 0;                       ///< where it stands there; 0 when made in memory
+};
+
+/// Everything about a course. What the robot sees is `surface` alone.
+struct Course {
+    std::string name;
+    std::string file; ///< as it was named when read; empty when made in memory
+    double width_mm = 0.0;
+    double height_mm = 0.0;
+    Rgb floor{237, 234, 226};
+    Rgb line{27, 27, 27};
+    std::map<std::string, Rgb> palette;
+    std::vector<Tape> tapes;
+    std::vector<Marker> markers;
+    std::vector<CoursePlace> places;
+    std::vector<Thing> things;
+    std::vector<Wall> walls;
+    std::vector<StartPose> starts;
+    std::vector<Trip> trips;
+    std::vector<Variant> variants;
+    std::string variant = as_drawn; ///< the one that this course is
+    std::vector<Problem> warnings;  ///< what of its drawing is not drawn, or not as its author may think
+    Surface surface;                ///< filled by whoever paints it (the reader of course files does)
+
+    /// The start of this name, or null. With an empty name: the first start, or null.
+    const StartPose* find_start(const std::string& start_name) const;
+    /// The place of this name, or null.
+    const CoursePlace* find_place(const std::string& place_name) const;
+};
+
+/// Length of a tape along its middle, gaps included, mm.
+double length_of(const Tape& tape);
+
+/// The pieces of a tape that are there: its path with the gaps cut out.
+std::vector<std::vector<Vec2>> pieces_of(const Tape& tape);
+
+} // namespace vast_turn

@@ -1,0 +1,49 @@
+#pragma once
+
+/// How far a point is from the nearest tape.
+
+#include <cstddef>
+#include <vector>
+
+#include "vast_turn/course/board/course.hpp"
+
+namespace vast_turn {
+
+/// Answers about the distance to the middle of the nearest tape; gaps count as tape.
+/// Immutable, so any number of threads may share one.
+class TapeFinder {
+public:
+    explicit TapeFinder(const Course& course);
+
+    /// Distance in mm; infinite when the course has no tape. Looks at every stretch of every tape.
+    double distance(Vec2 p) const;
+
+    /// Remembers which stretch was near the last time.
+    struct Hint {
+        std::size_t segment = 0;
+    };
+
+    /// An upper bound of the distance that is cheap and tight while p moves along a tape: the
+    /// distance to the stretches around the hint. Moves the hint along.
+    double distance_near(Vec2 p, Hint& hint) const;
+
+    /// As distance(), and sets the hint to the nearest stretch.
+    double distance(Vec2 p, Hint& hint) const;
+
+    /// The point of the middle of the nearest tape. The course must have tape (asserted).
+    Vec2 nearest(Vec2 p) const;
+
+private:
+    struct Segment {
+        Vec2 a;
+        Vec2 b;
+    };
+    std::vector<Segment> segments_;
+};
+
+/// The shortest way along the tapes (gaps included) between the points of the tapes nearest to two
+/// given points, as a polyline; empty when the tapes do not join them. Tapes are joined where they
+/// come within half a tape's width of one another. Points stand about 4 mm apart.
+std::vector<Vec2> way_along_tapes(const Course& course, Vec2 from, Vec2 to);
+
+} // namespace vast_turn

@@ -1,0 +1,25 @@
+#pragma once
+
+/// What a course's surface shows, for courses that are drawn or scanned.
+
+#include "vast_turn/course/board/course.hpp"
+
+namespace vast_turn {
+
+struct FoundColours {
+    Rgb floor; ///< the most frequent colour
+    Rgb line;  ///< the most frequent one that clearly differs from it and is none of the palette
+};
+
+/// From a surface that shows floor and line. Where nothing differs clearly from the floor, `line` is the floor's
+/// colour.
+FoundColours find_colours(const Surface& surface, const std::map<std::string, Rgb>& palette);
+
+/// Appends the course's palette-coloured patches as markers that are drawn already: centre, and the box with the same
+/// second moments. Patches of less than 60 mm2 are no markers.
+void find_markers(Course& course);
+
+/// Appends the lines of the course's graph as tapes that are drawn already.
+void find_tapes(Course& course);
+
+} // namespace vast_turn

@@ -1,0 +1,87 @@
+#pragma once
+
+/// The lines of a course as a graph, found from its surface alone: so it is the same for tape, a drawing or
+/// a scan.
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "vast_turn/course/board/course.hpp"
+
+namespace vast_turn {
+
+/// Where stretches meet or end.
+enum class NodeKind : std::uint8_t {
+    end,      ///< one stretch ends here
+    seam,     ///< a stretch that closes on itself without any junction begins and ends here
+    fork,     ///< three meet
+    crossing, ///< four
+    star,     ///< five or more
+};
+
+/// "end", "seam", "fork", "crossing", "star".
+const char* name_of(NodeKind kind);
+
+/// One way out of a node.
+struct Exit {
+    int stretch = 0;
+    bool forward = true;      ///< whether it leaves along the stretch or against it
+    double heading_deg = 0.0; ///< leaving; course frame, -0.5 up to 359.5
+};
+
+struct Node {
+    /// The name of the place it lies in; else by its kind and number from the top left: "fork 2".
+    std::string name;
+    NodeKind kind = NodeKind::end;
+    Vec2 at;
+    std::vector<Exit> exits; ///< counter-clockwise by heading
+};
+
+/// A piece that is missing from a line and can be driven over: its ends face each other.
+struct Bridge {
+    double from_mm = 0.0; ///< along the stretch
+    double length_mm = 0.0;
+    std::string marker; ///< the colour that lies over the line there; empty for bare floor
+};
+
+/// A line between two nodes.
+struct Stretch {
+    int from = 0; ///< node
+    int to = 0;   ///< node; the same as `from` for a loop
+    /// The middle of the line from node to node, points about 2 mm apart, bridges included.
+    std::vector<Vec2> path;
+    double length_mm = 0.0;
+    double width_mm = 0.0; ///< median
+    double narrowest_mm = 0.0;
+    double widest_mm = 0.0;
+    double tightest_mm = 0.0; ///< smallest radius of a bend over 30 mm of way; infinite when straight
+    Vec2 tightest_at;
+    std::vector<Bridge> bridges;
+    std::vector<int> markers; ///< of the course, that lie on it
+    std::vector<int> things;  ///< of the course, that stand on it at some time
+};
+
+struct RouteGraph {
+    std::vector<Node> nodes; ///< by rows from the top left
+    std::vector<Stretch> stretches;
+};
+
+/// The path of a stretch as it leads away from a node by one of its exits.
+std::vector<Vec2> path_leaving(const RouteGraph& graph, const Exit& exit);
+
+struct RouteGraphOptions {
+    double longest_bridge_mm = 120.0; ///< two ends farther apart are two ends
+    double widest_turn_deg = 35.0;    ///< by how much the two ends of a bridge may be out of line, each
+};
+
+/// Finds the graph of the course's surface. Line is what is nearer to the course's line colour than to its floor and
+/// lies between the two (a coloured plate does not); lines narrower than 3 mm are dirt.
+///
+/// Lines are thinned to one cell of 1 mm (T. Y. Zhang, C. Y. Suen: A fast parallel algorithm for thinning digital
+/// patterns, Comm. ACM 27, 1984), the skeleton is traced, and each point is then moved to the middle of the
+/// line's profile across. A junction stands where the lines through its arms meet, by least squares. Throws InputError
+/// when there are more than 100,000 pieces of line: then the surface is noise.
+RouteGraph find_route_graph(const Course& course, const RouteGraphOptions& options = {});
+
+} // namespace vast_turn

@@ -1,0 +1,59 @@
+#pragma once
+
+/// Looks that people write, and looks that robots log (docs/files.md).
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "vast_turn/plan/explain/log_check.hpp"
+#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/sense/array_reader.hpp"
+
+namespace vast_turn {
+
+/// Reads one look from words: marks (`##.`), readings (`0.1,0.8,0.3`), `raw=120,830,410`, and any of
+/// `clock=120ms`, `way=35mm`, `range=120mm`, `button`, `marker=amber`
+/// (`amber@left` for one colour sensor), `hear=bell`, `x3` (three looks of this kind).
+/// Everything but sensors stays as in the look before; the clock goes on by `every_ms`.
+class LookScript {
+public:
+    /// `counts_known` tells whether the reader has a calibration for raw counts.
+    LookScript(const Plan& plan, ArrayReader reader, bool counts_known, double every_ms);
+
+    /// A whole script: one look a line, `//` comments. Throws InputError with every fault found.
+    std::vector<LoggedLook> parse(std::string_view text, std::string_view file);
+
+private:
+    struct Word;
+    void line(const std::string& source, int number, std::string_view file, std::vector<LoggedLook>& out);
+    void take(const Word& word, Look& look, int& repeats);
+    void take_quantity(const Word& word, const std::string& name, const std::string& value, Look& look);
+    void take_markers(const Word& word, const std::string& value, Look& look);
+    void take_heard(const Word& word, const std::string& value, Look& look);
+    std::optional<unsigned> bit_of(const Word& word, const std::string& name, const char* what,
+                                   const std::vector<std::string>& known);
+    void take_counts(const Word& word, const std::string& value, Look& look);
+    void take_named(const Word& word, const std::string& name, const std::string& value, Look& look);
+    void fault(const Word& word, std::string message, std::string cure);
+
+    const Plan& plan_;
+    ArrayReader reader_;
+    bool counts_known_;
+    double every_ms_;
+    Look last_;
+    bool first_ = true;
+    enum class Given { nothing, pattern, readings, counts } given_ = Given::nothing;
+    std::vector<Problem> problems_;
+};
+
+/// Reads a log: CSV with `time_s` or `time_ms`; sensors as `raw_1`, `raw_2` ... or the robot's channels
+/// (counts; these win when `counts_known`), or as `reading_1` ..., or as `pattern`; and, where there are,
+/// `way_mm`, `heading_deg`, `left_deg`, `right_deg` (of the wheels), `range_mm`, `markers` (names parted by |; those of
+/// `marker_names` count), `button`, `battery_pct`, `left_pct`, `right_pct`. Throws InputError with every fault found.
+std::vector<LoggedLook> parse_log(std::string_view text, std::string_view file, ArrayReader reader,
+                                  const std::vector<std::string>& channels, bool counts_known,
+                                  const std::vector<std::string>& marker_names = {});
+
+} // namespace vast_turn

@@ -1,0 +1,241 @@
+#pragma once
+
+/// Runs a flat program, one call a look.
+///
+/// Freestanding: no heap, no recursion, no exceptions, no library beyond <cstddef> and <cstdint>.
+/// A look costs at most the rules and items of the blocks that it passes through (16 transfers at
+/// the most) plus one pass over the watches; its memory is fixed before the first look.
+
+#include <cstddef>
+#include <cstdint>
+
+#include "vast_turn/runtime/look.hpp"
+#include "vast_turn/runtime/program.hpp"
+
+namespace vast_turn::runtime {
+
+/// What one `lasting` or `fresh` remembers.
+struct WatchState {
+    double since_ms = 0.0;   ///< clock of the look in which its condition became true
+    std::uint32_t looks = 0; ///< looks in a row in which its condition was true
+    bool holds = false;
+    bool held = false; ///< whether it held in the look before; in the first look as now
+};
+
+/// Where the robot stands: what clocks and distances are taken from.
+struct Marks {
+    double ms = 0.0;
+    double way_mm = 0.0;
+    double heading_deg[4] = {}; ///< by Source
+    double left_deg = 0.0;
+    double right_deg = 0.0;
+    double looks = 0.0;
+};
+
+/// A block in hand.
+struct Frame {
+    Marks block_began;
+    Marks item_began;
+    double item_limit = 0.0;      ///< how much, read when the item began
+    std::uint32_t acted_look = 0; ///< in which its rule acted last
+    std::uint16_t block = 0;
+    std::uint16_t acting = no_rule; ///< the rule that acted last; no_rule when its block was left between
+    std::uint16_t item = 0;         ///< in hand, counted within the block
+    std::uint16_t cells = 0;        ///< where its memory begins
+    std::uint16_t call = no_code;   ///< whose arguments are evaluated at every look
+    std::uint16_t guard = no_rule;  ///< the guard that did it
+    std::int16_t caller = -1;       ///< frame in which the call stands; -1 the plan
+    bool item_begun = false;
+};
+
+/// Memory that a machine works in. Each part may be null when the program needs none of it.
+struct Storage {
+    WatchState* watches = nullptr; ///< Program::watch_count
+    Frame* frames = nullptr;       ///< Program::frame_count
+    double* cells = nullptr;       ///< Program::cell_count
+};
+
+/// Memory that a machine for this program needs, in bytes, besides the Machine itself.
+constexpr std::size_t memory_bytes(const Program& program) {
+    return program.watch_count * sizeof(WatchState) + program.frame_count * sizeof(Frame) +
+           program.cell_count * sizeof(double);
+}
+
+class Machine;
+
+/// What a look passes through, for whoever explains it.
+enum class Stage : std::uint8_t {
+    guard,  ///< a guard was asked; its rule number
+    limit,  ///< the limit of an item in hand was asked; its number
+    rule,   ///< a rule was asked
+    item,   ///< an item acts
+    branch, ///< an `if` was asked
+    begun,  ///< a block began; its number
+    ended,  ///< a block ended or was cut off
+};
+
+/// Is told of each stage, after the question and before its consequences.
+struct Follower {
+    void (*seen)(Follower& self, const Machine& machine, Stage stage, std::uint16_t number, bool holds) = nullptr;
+};
+
+/// The state of a plan that is being carried out.
+///
+/// The program's tables and the storage must outlive the machine. Copying a machine shares its
+/// storage: copy that too and call `attach`.
+class Machine {
+public:
+    Machine(const Program& program, const Storage& storage);
+
+    /// Back to the state before the first look.
+    void reset();
+
+    /// Decides one look. Looks must come in the order of their clocks. After the plan has ended
+    /// every answer is power 0 and `halted`.
+    void look(const Look& in, Answer& out);
+
+    /// Uses another copy of the storage.
+    void attach(const Storage& storage) {
+        storage_ = storage;
+        plain_ = nullptr;
+    }
+
+    /// Tells of every stage from now on; null stops it. The follower must outlive that.
+    void follow(Follower* follower) {
+        follower_ = follower;
+        plain_ = nullptr;
+    }
+
+    /// Divisions by zero and other results that had to be replaced, since the start.
+    std::uint32_t faults() const { return faults_; }
+
+    const Program& program() const { return program_; }
+    const Storage& storage() const { return storage_; }
+
+    /// The blocks in hand, the first one first; none before the first look.
+    int depth() const { return depth_; }
+    const Frame& frame(int i) const { return storage_.frames[i]; }
+
+    /// The innermost block; the first before the first look.
+    std::uint16_t block() const { return depth_ == 0 ? std::uint16_t{0} : storage_.frames[depth_ - 1].block; }
+
+    /// Whether the last look was taken by a `hold`.
+    bool held() const { return was_held_; }
+
+    /// How far the item in hand of a frame has come under its `over`, in the unit of its limit.
+    double item_progress(int frame) const {
+        const Frame& f = storage_.frames[frame];
+        return measure(f, program_.items[program_.blocks[f.block].first_item + f.item]);
+    }
+
+    /// The value of an expression of code that stands outside of the program, where the machine is now: for a
+    /// follower. It must look up nothing that remembers (pid).
+    double value_of(const Instruction* code, const double* constants) const;
+
+private:
+    enum class Outcome : std::uint8_t { acted, moved_on, over };
+
+    /// What expressions look things up in.
+    struct Context {
+        const Look* look = nullptr;
+        const Marks* now = nullptr;
+        const Marks* began = nullptr;
+        double* cells = nullptr; ///< of the block
+        int frame = -1;          ///< -1 for the plan
+    };
+
+    struct Wheels {
+        double left = 0.0;
+        double right = 0.0;
+        bool moved = false; ///< by a motion since this was cleared
+    };
+
+    // evaluate.hpp, evaluate.cpp
+    const Instruction* values(const Context& at, const Instruction* next, const double* constants, double*& top,
+                              Wheels& wheels, std::uint32_t& faults) const;
+    double pid(double clock_ms, double* cells, double error, const double* gains, std::uint32_t& faults) const;
+    double ramp(double from, double to, std::uint32_t& faults) const;
+    double evaluate(std::uint16_t at);
+    bool is_true_at(std::uint16_t at);
+    void use_plan();
+    void use_block(int frame);
+    void use_item(int frame);
+
+    // machine.cpp
+    void begin_look(const Look& in);
+    void take_stand(const Marks& now);
+    void update_freshes();
+    void update_fresh(const Fresh& fresh, double* cells, bool hears, bool awake);
+    Outcome decide();
+    void full_look(const Look& in);
+    void finish() const;
+    void tell(Stage stage, std::uint16_t number, bool holds) const;
+
+    // guards.cpp
+    bool asleep(const Guard& guard) const;
+    bool guards_take_the_look();
+    bool guards_of(const Block& block, int frame);
+    void cut_off_at_limits();
+
+    // habit.hpp, habit.cpp
+    void update_watches(const Look& in, bool first);
+    bool plan_says(std::uint16_t condition);
+    bool holds(const Rule& rule);
+    bool holds_beyond_pattern(const Rule& rule);
+    const Rule* answering_rule(const Block& block, unsigned bits);
+    Outcome act(const Context& at, Frame& frame, const Rule& rule);
+    Outcome unanswered(Frame& frame);
+    Outcome carry_out(const Context& at, std::uint16_t code, bool begins, std::uint16_t guard);
+    Outcome run(std::uint16_t code, bool begins, std::uint16_t guard);
+    Outcome leave(const Instruction& instruction, std::uint16_t guard);
+    Outcome habit();
+    const Block* plain_block() const;
+    void leave_plain_look(Outcome outcome);
+
+    // blocks.cpp
+    bool transfer();
+    void give_arguments(std::uint16_t code, double* into);
+    void refresh_arguments(bool with_pid);
+    void begin(int frame, std::uint16_t block, const double* arguments);
+    Outcome enter(std::uint16_t call, std::uint16_t guard);
+    Outcome become(std::uint16_t call, int frame);
+    Outcome end_block(int frame);
+    void come_back(bool from_guard);
+
+    // errand.cpp
+    Outcome errand();
+    Outcome item(Frame& frame, const Item& item);
+    Outcome move_item(Frame& frame, const Item& item);
+    Outcome call_item(Frame& frame, const Item& item);
+    void begin_item(Frame& frame, const Item& item);
+    void begin_loop(Frame& frame, const Item& item);
+    Outcome round(Frame& frame, const Item& item);
+    bool limit_holds(int frame, const Item& item);
+    double measure(const Frame& frame, const Item& item) const;
+    void arm(const Item& item, double* cells);
+    void acts_as(std::uint16_t number);
+
+    Program program_;
+    Storage storage_;
+    Follower* follower_ = nullptr;
+    const Block* plain_ = nullptr; ///< a habit that can take the next look without anything else being asked
+    Context context_;
+    Answer* out_ = nullptr;
+    Marks raw_;        // as the robot tells
+    Marks held_;       // what went by under `hold`
+    Marks now_;        // raw without that: what blocks count in
+    Marks plan_began_; // raw
+    Wheels wheels_;
+    double weighted_ = 0.0;
+    std::uint32_t look_ = 0;   // number of this look, from 1
+    double look_number_ = 0.0; // the same
+    double free_look_ = 0.0;   // number of the last look before this one that no `hold` took
+    std::uint32_t faults_ = 0;
+    std::uint16_t depth_ = 0;
+    std::uint8_t transfers_ = 0;
+    bool was_held_ = false;
+    bool was_ever_held_ = false;
+    bool halted_ = false;
+};
+
+} // namespace vast_turn::runtime

@@ -1,0 +1,200 @@
+#include "vast_turn/course/graph/drawn.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "vast_turn/course/graph/route_graph.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+double squared_apart(Rgb a, Rgb b) {
+    const double r = a.r - b.r;
+    const double g = a.g - b.g;
+    const double blue = a.b - b.b;
+    return r * r + g * g + blue * blue;
+}
+
+/// Cells of like colour.
+struct Bin {
+    double count = 0.0;
+    std::array<double, 3> sum{};
+
+    Rgb mean() const {
+        const auto channel = [&](std::size_t i) { return static_cast<std::uint8_t>(std::lround(sum[i] / count)); };
+        return {channel(0), channel(1), channel(2)};
+    }
+};
+
+/// Which colour of the palette a cell shows; -1 when another one is nearer or none is near.
+class PaletteIndex {
+public:
+    explicit PaletteIndex(const Course& course) : course_(course) {
+        for (const auto& entry : course.palette) {
+            colours_.push_back(entry.second);
+        }
+    }
+
+    int operator()(Rgb colour) const {
+        constexpr double near = 48.0;
+        double best = near * near;
+        int found = -1;
+        for (std::size_t i = 0; i < colours_.size(); ++i) {
+            const double apart = squared_apart(colour, colours_[i]);
+            if (apart < best) {
+                best = apart;
+                found = static_cast<int>(i);
+            }
+        }
+        const bool ours =
+            found >= 0 && best < squared_apart(colour, course_.floor) && best < squared_apart(colour, course_.line);
+        return ours ? found : -1;
+    }
+
+private:
+    const Course& course_;
+    std::vector<Rgb> colours_;
+};
+
+struct Moments {
+    double n = 0.0;
+    double x = 0.0;
+    double y = 0.0;
+    double xx = 0.0;
+    double xy = 0.0;
+    double yy = 0.0;
+
+    void add(double px, double py) {
+        n += 1.0;
+        x += px;
+        y += py;
+        xx += px * px;
+        xy += px * py;
+        yy += py * py;
+    }
+};
+
+Marker marker_of(const Moments& m, double cell_mm) {
+    const double cx = m.x / m.n;
+    const double cy = m.y / m.n;
+    const double vxx = m.xx / m.n - cx * cx + 1.0 / 12.0;
+    const double vxy = m.xy / m.n - cx * cy;
+    const double vyy = m.yy / m.n - cy * cy + 1.0 / 12.0;
+    const double middle = 0.5 * (vxx + vyy);
+    const double off = std::hypot(0.5 * (vxx - vyy), vxy);
+    Marker marker;
+    marker.at = {(cx + 0.5) * cell_mm, (cy + 0.5) * cell_mm};
+    marker.length_mm = std::sqrt(12.0 * (middle + off)) * cell_mm;
+    marker.across_mm = std::sqrt(12.0 * std::max(0.0, middle - off)) * cell_mm;
+    marker.heading_deg = off > 0.02 * middle ? to_degrees(-0.5 * std::atan2(2.0 * vxy, vxx - vyy)) : 0.0;
+    marker.drawn = true;
+    return marker;
+}
+
+} // namespace
+
+FoundColours find_colours(const Surface& surface, const std::map<std::string, Rgb>& palette) {
+    constexpr unsigned shift = 4; // 16 steps a channel
+    std::vector<Bin> bins(4096);
+    for (const std::uint32_t cell : surface.cells) {
+        const std::array<unsigned, 3> c{(cell >> 16U) & 255U, (cell >> 8U) & 255U, cell & 255U};
+        Bin& bin = bins[((c[0] >> shift) << 8U) | ((c[1] >> shift) << 4U) | (c[2] >> shift)];
+        bin.count += 1.0;
+        for (std::size_t i = 0; i < 3; ++i) {
+            bin.sum[i] += c[i];
+        }
+    }
+    std::sort(bins.begin(), bins.end(), [](const Bin& a, const Bin& b) { return a.count > b.count; });
+    FoundColours found;
+    if (bins.front().count <= 0.0) {
+        return found;
+    }
+    found.floor = found.line = bins.front().mean();
+    for (const Bin& bin : bins) {
+        if (bin.count <= 0.0) {
+            break;
+        }
+        constexpr double clearly = 110.0;
+        constexpr double like = 60.0;
+        const Rgb colour = bin.mean();
+        const bool of_palette = std::any_of(palette.begin(), palette.end(), [&](const auto& entry) {
+            return squared_apart(colour, entry.second) < like * like;
+        });
+        if (!of_palette && squared_apart(colour, found.floor) > clearly * clearly) {
+            found.line = colour;
+            break;
+        }
+    }
+    return found;
+}
+
+void find_markers(Course& course) {
+    const Surface& surface = course.surface;
+    const PaletteIndex index(course);
+    const auto columns = static_cast<std::size_t>(surface.columns);
+    std::vector<std::int8_t> patch(surface.cells.size(), -1);
+    std::uint32_t last_colour = 0xFFFFFFFFU;
+    std::int8_t last = -1;
+    for (std::size_t at = 0; at < patch.size(); ++at) {
+        if (surface.cells[at] != last_colour) {
+            last_colour = surface.cells[at];
+            last = static_cast<std::int8_t>(
+                index(surface.at(static_cast<int>(at % columns), static_cast<int>(at / columns))));
+        }
+        patch[at] = last;
+    }
+    std::vector<std::string> names;
+    for (const auto& entry : course.palette) {
+        names.push_back(entry.first);
+    }
+    constexpr double least_mm2 = 60.0;
+    std::vector<std::size_t> open;
+    for (std::size_t first = 0; first < patch.size(); ++first) {
+        const std::int8_t colour = patch[first];
+        if (colour < 0) {
+            continue;
+        }
+        Moments moments;
+        open.assign(1, first);
+        patch[first] = -1;
+        while (!open.empty()) {
+            const std::size_t at = open.back();
+            open.pop_back();
+            const std::size_t row = at / columns;
+            moments.add(static_cast<double>(at - row * columns), static_cast<double>(row));
+            const auto reach = [&](bool inside, std::size_t there) {
+                if (inside && patch[there] == colour) {
+                    patch[there] = -1;
+                    open.push_back(there);
+                }
+            };
+            reach(at % columns > 0, at - 1);
+            reach(at % columns + 1 < columns, at + 1);
+            reach(at >= columns, at - columns);
+            reach(at + columns < patch.size(), at + columns);
+        }
+        if (moments.n * surface.cell_mm * surface.cell_mm >= least_mm2) {
+            Marker marker = marker_of(moments, surface.cell_mm);
+            marker.colour = names[static_cast<std::size_t>(colour)];
+            marker.rgb = course.palette[marker.colour];
+            course.markers.push_back(marker);
+        }
+    }
+}
+
+void find_tapes(Course& course) {
+    for (const Stretch& stretch : find_route_graph(course).stretches) {
+        Tape tape;
+        tape.path = stretch.path;
+        tape.width_mm = stretch.width_mm;
+        tape.drawn = true;
+        for (const Bridge& bridge : stretch.bridges) {
+            tape.gaps.push_back({bridge.from_mm, bridge.length_mm});
+        }
+        course.tapes.push_back(std::move(tape));
+    }
+}
+
+} // namespace vast_turn

@@ -1,0 +1,33 @@
+#pragma once
+
+/// Which parts of a surface are line.
+
+#include <cstddef>
+#include <cstdint>
+#include <vector>
+
+#include "vast_turn/course/board/course.hpp"
+
+namespace vast_turn {
+
+/// A grid of square cells with a margin of one empty cell around.
+struct LineMask {
+    int columns = 0; ///< margins included
+    int rows = 0;
+    double cell_mm = 1.0;
+    std::vector<std::uint8_t> line; ///< 0..255: how much of the cell is line
+
+    std::size_t index(int column, int row) const {
+        return static_cast<std::size_t>(row) * static_cast<std::size_t>(columns) + static_cast<std::size_t>(column);
+    }
+
+    /// Part 0..1 that is line at a point, interpolated between the middles of cells; 0 beyond.
+    double at(Vec2 p) const;
+
+    Vec2 middle(int column, int row) const { return {(column - 0.5) * cell_mm, (row - 0.5) * cell_mm}; }
+};
+
+/// Cells of about 1 mm.
+LineMask line_mask(const Course& course);
+
+} // namespace vast_turn

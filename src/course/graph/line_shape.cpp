@@ -1,0 +1,117 @@
+#include "course/graph/line_shape.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "course/graph/skeleton_graph.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+constexpr double point_step_mm = 2.0;
+
+/// Each point becomes the mean of those up to `reach` away; less near open ends, which stay.
+std::vector<Vec2> smoothed(const std::vector<Vec2>& points, int reach, bool closed) {
+    const int n = static_cast<int>(points.size());
+    std::vector<Vec2> out(points.size());
+    const int round = n - 1; // the last point of a closed path is the first
+    for (int i = 0; i < n; ++i) {
+        const int r = closed ? std::min(reach, round / 2) : std::min({reach, i, n - 1 - i});
+        Vec2 sum;
+        for (int k = -r; k <= r; ++k) {
+            const int at = closed ? ((i + k) % round + round) % round : i + k;
+            sum = sum + points[static_cast<std::size_t>(at)];
+        }
+        out[static_cast<std::size_t>(i)] = 1.0 / (2 * r + 1) * sum;
+    }
+    return out;
+}
+
+Vec2 unit_or_zero(Vec2 v) {
+    const double l = length(v);
+    return l > 0.0 ? 1.0 / l * v : Vec2{};
+}
+
+Vec2 heading_at(const std::vector<Vec2>& points, std::size_t i, bool closed) {
+    constexpr std::size_t reach = 3;
+    const std::size_t n = points.size();
+    if (closed && n > 2 * reach + 1) {
+        const std::size_t round = n - 1;
+        return unit_or_zero(points[(i + reach) % round] - points[(i + round - reach) % round]);
+    }
+    return unit_or_zero(points[std::min(n - 1, i + reach)] - points[i < reach ? 0 : i - reach]);
+}
+
+double median(std::vector<double> list) {
+    if (list.empty()) {
+        return 0.0;
+    }
+    const auto middle = list.begin() + static_cast<std::ptrdiff_t>(list.size() / 2);
+    std::nth_element(list.begin(), middle, list.end());
+    return *middle;
+}
+
+} // namespace
+
+std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step) {
+    const double total = length_of(points);
+    const int pieces = std::max(1, static_cast<int>(std::lround(total / step)));
+    std::vector<Vec2> out{points.front()};
+    double done = 0.0;
+    std::size_t at = 1;
+    for (int i = 1; i < pieces; ++i) {
+        const double want = total * i / pieces;
+        while (at + 1 < points.size() && done + length(points[at] - points[at - 1]) < want) {
+            done += length(points[at] - points[at - 1]);
+            ++at;
+        }
+        const double piece = length(points[at] - points[at - 1]);
+        const double part = piece > 0.0 ? std::min(1.0, (want - done) / piece) : 0.0;
+        out.push_back(points[at - 1] + part * (points[at] - points[at - 1]));
+    }
+    out.push_back(points.back());
+    return out;
+}
+
+double way_to_rim(const LineMask& mask, Vec2 from, Vec2 along, double most) {
+    constexpr double step = 0.5;
+    double before = mask.at(from);
+    const int steps = static_cast<int>(most / step);
+    for (int i = 1; i <= steps; ++i) {
+        const double s = step * i;
+        const double here = mask.at(from + s * along);
+        if (here < 0.5) {
+            return before >= 0.5 ? s - step * (0.5 - here) / (before - here) : 0.0;
+        }
+        before = here;
+    }
+    return most;
+}
+
+LineShape measured(const LineMask& mask, const std::vector<Vec2>& rough, bool closed) {
+    LineShape shape;
+    shape.middle = resampled(smoothed(rough, 5, closed), point_step_mm);
+    constexpr double widest = 80.0;
+    std::vector<Vec2> moved = shape.middle;
+    std::vector<double> shift(shape.middle.size());
+    for (std::size_t i = 0; i < shape.middle.size(); ++i) {
+        const Vec2 along = heading_at(shape.middle, i, closed);
+        const Vec2 across{-along.y, along.x};
+        const double one = way_to_rim(mask, shape.middle[i], across, widest);
+        const double other = way_to_rim(mask, shape.middle[i], -1.0 * across, widest);
+        shape.width_mm.push_back(one + other);
+        shift[i] = 0.5 * (one - other);
+        moved[i] = shape.middle[i] + shift[i] * across;
+    }
+    shape.usual_width_mm = median(shape.width_mm);
+    for (std::size_t i = 0; i < moved.size(); ++i) { // at a junction the profile is that of another line
+        const bool sound =
+            shape.width_mm[i] < 1.25 * shape.usual_width_mm && std::abs(shift[i]) < 0.3 * shape.usual_width_mm;
+        shape.middle[i] = sound ? moved[i] : shape.middle[i];
+    }
+    shape.middle = smoothed(shape.middle, 2, closed);
+    return shape;
+}
+
+} // namespace vast_turn

@@ -1,0 +1,26 @@
+#pragma once
+
+/// The exact middle and width of a line, from a rough one.
+
+#include <vector>
+
+#include "course/graph/line_mask.hpp"
+
+namespace vast_turn {
+
+struct LineShape {
+    std::vector<Vec2> middle;     ///< about 2 mm apart
+    std::vector<double> width_mm; ///< at each point, across the line
+    double usual_width_mm = 0.0;  ///< median
+};
+
+/// Smooths a skeleton's path and moves each point to the middle of the profile across.
+LineShape measured(const LineMask& mask, const std::vector<Vec2>& rough, bool closed);
+
+/// Points about `step` apart along a polyline, both ends kept.
+std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step);
+
+/// How far the line still goes from a point in a direction, at most `most`.
+double way_to_rim(const LineMask& mask, Vec2 from, Vec2 along, double most);
+
+} // namespace vast_turn

@@ -1,0 +1,248 @@
+#include "vast_turn/course/graph/route_graph.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <map>
+#include <tuple>
+
+#include <fmt/format.h>
+
+#include "course/graph/line_net.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+/// Names, measures and orders what was found.
+class GraphWriter {
+public:
+    GraphWriter(const Course& course, LineNet net) : course_(course), net_(std::move(net)) {}
+
+    RouteGraph run() {
+        RouteGraph graph;
+        std::map<int, int> number_of;
+        for (std::size_t k = 0; k < net_.knots.size(); ++k) {
+            if (!net_.tips(static_cast<int>(k)).empty()) {
+                number_of[static_cast<int>(k)] = static_cast<int>(graph.nodes.size());
+                Node node;
+                node.at = net_.knots[k].at;
+                graph.nodes.push_back(node);
+            }
+        }
+        for (const Line& line : net_.lines) {
+            if (line.gone) {
+                continue;
+            }
+            Stretch stretch = measured_stretch(line);
+            if (line.ring()) {
+                stretch.from = stretch.to = static_cast<int>(graph.nodes.size());
+                Node seam;
+                seam.kind = NodeKind::seam;
+                seam.at = stretch.path.front();
+                graph.nodes.push_back(seam);
+            } else {
+                stretch.from = number_of[line.from];
+                stretch.to = number_of[line.to];
+            }
+            graph.stretches.push_back(std::move(stretch));
+        }
+        sort_nodes(graph);
+        add_exits(graph);
+        name_nodes(graph);
+        attach(graph);
+        return graph;
+    }
+
+private:
+    Stretch measured_stretch(const Line& line) const {
+        Stretch stretch;
+        stretch.path = line.shape.middle;
+        stretch.bridges = line.bridges;
+        stretch.length_mm = length_of(stretch.path);
+        stretch.width_mm = line.shape.usual_width_mm;
+        std::vector<double> widths; // what lies at junctions and ends is not the line's own
+        const auto off = static_cast<std::size_t>(0.75 * line.shape.usual_width_mm);
+        for (std::size_t i = off; i + off < line.shape.width_mm.size(); ++i) {
+            if (line.shape.width_mm[i] < 2.5 * stretch.width_mm) {
+                widths.push_back(line.shape.width_mm[i]);
+            }
+        }
+        std::sort(widths.begin(), widths.end());
+        stretch.narrowest_mm = widths.empty() ? stretch.width_mm : widths[widths.size() / 50];
+        stretch.widest_mm = widths.empty() ? stretch.width_mm : widths[widths.size() - 1 - widths.size() / 50];
+        find_bend(stretch, line.ring());
+        return stretch;
+    }
+
+    /// Of the circle through three points.
+    static double radius_at(const std::vector<Vec2>& path, std::size_t i, std::size_t reach) {
+        const Vec2 a = path[i] - path[i - reach];
+        const Vec2 b = path[i + reach] - path[i];
+        const double area = std::abs(cross(a, b));
+        return area > 0.0 ? 0.5 * length(a) * length(b) * length(a + b) / area
+                          : std::numeric_limits<double>::infinity();
+    }
+
+    /// Over 30 mm of way; over 60 mm where it is gentle, which half a cell of error could feign.
+    static void find_bend(Stretch& stretch, bool ring) {
+        constexpr std::size_t reach = 15;
+        constexpr double gentle_mm = 120.0;
+        constexpr double straight_mm = 800.0;
+        const std::vector<Vec2> path = resampled(stretch.path, 1.0);
+        const std::size_t led = static_cast<std::size_t>(1.5 * stretch.width_mm); // to its node
+        const std::size_t off = reach + (ring ? 0 : led);
+        stretch.tightest_mm = std::numeric_limits<double>::infinity();
+        for (std::size_t i = off; i + off < path.size(); ++i) {
+            double radius = radius_at(path, i, reach);
+            if (radius > gentle_mm) {
+                const bool room = i >= 2 * reach && i + 2 * reach < path.size();
+                radius = room ? std::max(gentle_mm, radius_at(path, i, 2 * reach)) : straight_mm;
+            }
+            if (radius < std::min(straight_mm, stretch.tightest_mm)) {
+                stretch.tightest_mm = radius;
+                stretch.tightest_at = path[i];
+            }
+        }
+    }
+
+    static void sort_nodes(RouteGraph& graph) {
+        std::vector<int> order(graph.nodes.size());
+        for (std::size_t i = 0; i < order.size(); ++i) {
+            order[i] = static_cast<int>(i);
+        }
+        const auto key = [&](int i) {
+            const Vec2 p = graph.nodes[static_cast<std::size_t>(i)].at;
+            return std::tuple{std::floor(p.y / 60.0), p.x, p.y};
+        };
+        std::sort(order.begin(), order.end(), [&](int a, int b) { return key(a) < key(b); });
+        std::vector<int> place(order.size());
+        std::vector<Node> nodes;
+        for (std::size_t i = 0; i < order.size(); ++i) {
+            place[static_cast<std::size_t>(order[i])] = static_cast<int>(i);
+            nodes.push_back(graph.nodes[static_cast<std::size_t>(order[i])]);
+        }
+        graph.nodes = std::move(nodes);
+        for (Stretch& stretch : graph.stretches) {
+            stretch.from = place[static_cast<std::size_t>(stretch.from)];
+            stretch.to = place[static_cast<std::size_t>(stretch.to)];
+        }
+        std::sort(graph.stretches.begin(), graph.stretches.end(), [](const Stretch& a, const Stretch& b) {
+            return std::tie(a.from, a.to, a.length_mm) < std::tie(b.from, b.to, b.length_mm);
+        });
+    }
+
+    static double heading_out(const std::vector<Vec2>& path, bool forward) {
+        const std::size_t reach = std::min<std::size_t>(path.size() - 1, 20);
+        const Vec2 d = forward ? path[reach] - path.front() : path[path.size() - 1 - reach] - path.back();
+        const double deg = to_degrees(std::atan2(-d.y, d.x));
+        return deg < -0.5 ? deg + 360.0 : deg; // what is level but for a hair comes first
+    }
+
+    static void add_exits(RouteGraph& graph) {
+        for (std::size_t s = 0; s < graph.stretches.size(); ++s) {
+            const Stretch& stretch = graph.stretches[s];
+            const auto number = static_cast<int>(s);
+            graph.nodes[static_cast<std::size_t>(stretch.from)].exits.push_back(
+                {number, true, heading_out(stretch.path, true)});
+            graph.nodes[static_cast<std::size_t>(stretch.to)].exits.push_back(
+                {number, false, heading_out(stretch.path, false)});
+        }
+        for (Node& node : graph.nodes) {
+            std::sort(node.exits.begin(), node.exits.end(),
+                      [](const Exit& a, const Exit& b) { return a.heading_deg < b.heading_deg; });
+            const std::size_t n = node.exits.size();
+            if (node.kind != NodeKind::seam) {
+                node.kind = n == 1   ? NodeKind::end
+                            : n == 3 ? NodeKind::fork
+                            : n == 4 ? NodeKind::crossing
+                                     : NodeKind::star;
+            }
+        }
+    }
+
+    void name_nodes(RouteGraph& graph) const {
+        std::map<std::string, int> count;
+        std::map<std::string, std::size_t> holder; // of each place: the node nearest to it
+        for (const CoursePlace& place : course_.places) {
+            double best = place.radius_mm;
+            for (std::size_t i = 0; i < graph.nodes.size(); ++i) {
+                const double way = length(graph.nodes[i].at - place.at);
+                if (way <= best && graph.nodes[i].name.empty()) {
+                    best = way;
+                    holder[place.name] = i;
+                }
+            }
+            if (const auto found = holder.find(place.name); found != holder.end()) {
+                graph.nodes[found->second].name = place.name;
+            }
+        }
+        for (Node& node : graph.nodes) {
+            const int number = ++count[name_of(node.kind)];
+            if (node.name.empty()) {
+                node.name = fmt::format("{} {}", name_of(node.kind), number);
+            }
+        }
+    }
+
+    void attach(RouteGraph& graph) const {
+        const auto nearest_stretch = [&](Vec2 p, double within) {
+            int best = -1;
+            for (std::size_t s = 0; s < graph.stretches.size(); ++s) {
+                const std::vector<Vec2>& path = graph.stretches[s].path;
+                for (std::size_t i = 1; i < path.size(); ++i) {
+                    const double way = length(p - nearest_on_segment(p, path[i - 1], path[i]));
+                    if (way < within) {
+                        within = way;
+                        best = static_cast<int>(s);
+                    }
+                }
+            }
+            return best;
+        };
+        for (std::size_t i = 0; i < course_.markers.size(); ++i) {
+            const Marker& marker = course_.markers[i];
+            const int s = nearest_stretch(marker.at, 0.5 * std::max(marker.length_mm, marker.across_mm) + 20.0);
+            if (s >= 0) {
+                graph.stretches[static_cast<std::size_t>(s)].markers.push_back(static_cast<int>(i));
+            }
+        }
+        for (std::size_t i = 0; i < course_.things.size(); ++i) {
+            const Thing& thing = course_.things[i];
+            const int s = nearest_stretch(thing.at, 0.5 * std::max(thing.size_mm.x, thing.size_mm.y) + 20.0);
+            if (s >= 0) {
+                graph.stretches[static_cast<std::size_t>(s)].things.push_back(static_cast<int>(i));
+            }
+        }
+    }
+
+    const Course& course_;
+    LineNet net_;
+};
+
+} // namespace
+
+const char* name_of(NodeKind kind) {
+    switch (kind) {
+    case NodeKind::end: return "end";
+    case NodeKind::seam: return "seam";
+    case NodeKind::fork: return "fork";
+    case NodeKind::crossing: return "crossing";
+    case NodeKind::star: return "star";
+    }
+    return "";
+}
+
+std::vector<Vec2> path_leaving(const RouteGraph& graph, const Exit& exit) {
+    std::vector<Vec2> path = graph.stretches[static_cast<std::size_t>(exit.stretch)].path;
+    if (!exit.forward) {
+        std::reverse(path.begin(), path.end());
+    }
+    return path;
+}
+
+RouteGraph find_route_graph(const Course& course, const RouteGraphOptions& options) {
+    return GraphWriter(course, find_lines(course, options)).run();
+}
+
+} // namespace vast_turn

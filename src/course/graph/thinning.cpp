@@ -1,0 +1,123 @@
+#include "course/graph/thinning.hpp"
+
+#include <algorithm>
+#include <array>
+
+namespace vast_turn {
+
+namespace {
+
+constexpr std::uint8_t half = 128;
+
+unsigned around(const std::vector<std::uint8_t>& on, std::size_t at, const Around& next) {
+    unsigned bits = 0;
+    for (unsigned i = 0; i < 8; ++i) {
+        bits |= static_cast<unsigned>(on[at + static_cast<std::size_t>(next.step[i])]) << i;
+    }
+    return bits;
+}
+
+constexpr bool is_on(unsigned bits, unsigned i) { return ((bits >> (i % 8)) & 1U) != 0; }
+
+/// Which neighbourhoods let a cell go, in the first and in the second half of a round.
+std::array<std::array<bool, 256>, 2> rules_of_going() {
+    std::array<std::array<bool, 256>, 2> goes{};
+    for (unsigned bits = 0; bits < 256; ++bits) {
+        int count = 0;
+        int begins = 0;
+        for (unsigned i = 0; i < 8; ++i) {
+            count += is_on(bits, i) ? 1 : 0;
+            begins += !is_on(bits, i) && is_on(bits, i + 1) ? 1 : 0;
+        }
+        const bool middle = count >= 2 && count <= 6 && begins == 1;
+        const bool up = is_on(bits, 0);
+        const bool right = is_on(bits, 2);
+        const bool down = is_on(bits, 4);
+        const bool left = is_on(bits, 6);
+        goes[0][bits] = middle && !(up && right && down) && !(right && down && left);
+        goes[1][bits] = middle && !(up && right && left) && !(up && down && left);
+    }
+    return goes;
+}
+
+/// A cell in the corner of a step: its neighbours hold together without it.
+bool only_thickens(unsigned bits) {
+    for (unsigned i = 0; i < 8; i += 2) {
+        if (is_on(bits, i) && is_on(bits, i + 2) && !is_on(bits, i + 5) &&
+            !((is_on(bits, i + 4) || is_on(bits, i + 6)))) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/// Distances from the rim by chamfers of 3 and 4 (G. Borgefors: Distance transformations in digital images, 1986).
+std::vector<std::uint8_t> depths(const LineMask& mask, const Around& next) {
+    std::vector<std::uint8_t> deep(mask.line.size());
+    const auto lower = [&](std::size_t at, std::initializer_list<int> before) {
+        unsigned least = 255;
+        for (const int i : before) {
+            const unsigned there = deep[at + static_cast<std::size_t>(next.step[i])];
+            least = std::min(least, there + (i % 2 == 0 ? 3U : 4U));
+        }
+        return least;
+    };
+    for (std::size_t at = 0; at < deep.size(); ++at) {
+        if (mask.line[at] >= half) {
+            deep[at] = static_cast<std::uint8_t>(lower(at, {7, 0, 1, 6}));
+        }
+    }
+    for (std::size_t at = deep.size(); at-- > 0;) {
+        if (mask.line[at] >= half) {
+            deep[at] = static_cast<std::uint8_t>(std::min<unsigned>(deep[at], lower(at, {2, 3, 4, 5})));
+        }
+    }
+    return deep;
+}
+
+} // namespace
+
+Skeleton thinned(const LineMask& mask) {
+    static const std::array<std::array<bool, 256>, 2> goes = rules_of_going();
+    const Around next(mask.columns);
+    Skeleton skeleton;
+    skeleton.on.resize(mask.line.size());
+    for (std::size_t at = 0; at < mask.line.size(); ++at) {
+        if (mask.line[at] >= half) {
+            skeleton.on[at] = 1;
+            skeleton.cells.push_back(at);
+        }
+    }
+    skeleton.deep = depths(mask, next);
+    std::vector<std::uint8_t>& on = skeleton.on;
+    std::vector<std::size_t> gone;
+    for (bool changed = true; changed;) {
+        changed = false;
+        for (const std::array<bool, 256>& rule : goes) {
+            gone.clear();
+            for (const std::size_t at : skeleton.cells) {
+                if (rule[around(on, at, next)]) {
+                    gone.push_back(at);
+                }
+            }
+            for (const std::size_t at : gone) {
+                on[at] = 0;
+            }
+            changed = changed || !gone.empty();
+            skeleton.cells.erase(std::remove_if(skeleton.cells.begin(), skeleton.cells.end(),
+                                                [&](std::size_t at) { return on[at] == 0; }),
+                                 skeleton.cells.end());
+        }
+    }
+    for (const std::size_t at : skeleton.cells) {
+        if (only_thickens(around(on, at, next))) {
+            on[at] = 0;
+        }
+    }
+    skeleton.cells.erase(
+        std::remove_if(skeleton.cells.begin(), skeleton.cells.end(), [&](std::size_t at) { return on[at] == 0; }),
+        skeleton.cells.end());
+    return skeleton;
+}
+
+} // namespace vast_turn

@@ -1,0 +1,29 @@
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <vector>
+
+#include "course/graph/line_mask.hpp"
+
+namespace vast_turn {
+
+/// The skeleton of a mask: lines of one cell.
+struct Skeleton {
+    std::vector<std::uint8_t> on;   ///< for each cell of the mask: 1 when it is of the skeleton
+    std::vector<std::size_t> cells; ///< those, in the order of rows
+    std::vector<std::uint8_t>
+        deep; ///< for each cell of the mask: 3 times its distance from the rim in cells, at most 255
+};
+
+/// Thins what is more than half line (Zhang and Suen 1984), and takes off cells that only thicken a step.
+Skeleton thinned(const LineMask& mask);
+
+/// The eight neighbours of a cell, clockwise from above.
+struct Around {
+    std::ptrdiff_t step[8];
+    explicit Around(int columns)
+        : step{-columns, -columns + 1, 1, columns + 1, columns, columns - 1, -1, -columns - 1} {}
+};
+
+} // namespace vast_turn

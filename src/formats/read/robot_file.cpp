@@ -1,0 +1,149 @@
+#include "vast_turn/formats/read/robot_file.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "formats/read/toml_reader.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/sense/pattern.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+constexpr Range size_mm{1.0, 2000.0};
+
+Motor read_motor(TomlTable table) {
+    Motor motor;
+    motor.gain = table.number("gain", {0.01, 2.0}, motor.gain);
+    motor.reversed = table.flag("reversed", motor.reversed);
+    motor.output = table.text("output", "");
+    const std::string command = table.one_of("command", {"percent", "pwm", "servo"}, "percent");
+    if (command == "pwm") {
+        motor.command = CommandKind::pwm;
+        motor.span = table.number("span", {1.0, 65535.0});
+    } else if (command == "servo") {
+        motor.command = CommandKind::servo;
+        motor.neutral = table.number("neutral_deg", {-720.0, 720.0});
+        motor.span = table.number("span_deg", {0.1, 720.0});
+    }
+    table.done();
+    return motor;
+}
+
+Motors read_motors(TomlTable table) {
+    Motors motors;
+    motors.lag_ms = table.number("lag_ms", {0.0, 5000.0}, motors.lag_ms);
+    motors.dead_band_pct = table.number("dead_band_pct", {0.0, 99.0}, motors.dead_band_pct);
+    motors.left = read_motor(table.table("left"));
+    motors.right = read_motor(table.table("right"));
+    table.done();
+    return motors;
+}
+
+LineSensor read_sensor(TomlTable& table) {
+    LineSensor sensor;
+    sensor.at_mm = table.pair("at_mm", {-1000.0, 1000.0});
+    sensor.spot_mm = table.number("spot_mm", {0.5, 100.0}, sensor.spot_mm);
+    const std::string light = table.one_of("light", {"red", "green", "blue", "white", "infrared"}, "red");
+    sensor.light = parse_light(light).value_or(Light::red);
+    sensor.channel = table.text("channel", "");
+    sensor.adc_max = table.whole("adc_max", {1.0, 65535.0}, sensor.adc_max);
+    sensor.noise = table.number("noise", {0.0, 10000.0}, sensor.noise);
+    sensor.gain = table.number("gain", {0.01, 4.0}, sensor.gain);
+    table.done();
+    return sensor;
+}
+
+RangeSensor read_range_sensor(TomlTable table) {
+    RangeSensor sensor;
+    sensor.at_mm = table.pair("at_mm", {-1000.0, 1000.0});
+    sensor.heading_deg = table.number("heading_deg", {-360.0, 360.0}, sensor.heading_deg);
+    sensor.max_mm = table.number("max_mm", {1.0, 100000.0}, sensor.max_mm);
+    table.done();
+    return sensor;
+}
+
+std::vector<ColourSensor> read_colour_sensors(TomlTable& root) {
+    std::vector<ColourSensor> sensors;
+    for (TomlTable& table : root.tables("colour_sensor")) {
+        ColourSensor sensor;
+        sensor.name = table.text("name");
+        sensor.at_mm = table.pair("at_mm", {-1000.0, 1000.0});
+        sensor.spot_mm = table.number("spot_mm", {0.5, 100.0}, sensor.spot_mm);
+        sensor.adc_max = table.whole("adc_max", {1.0, 65535.0}, sensor.adc_max);
+        sensor.noise = table.number("noise", {0.0, 10000.0}, sensor.noise);
+        table.done();
+        sensors.push_back(std::move(sensor));
+    }
+    return sensors;
+}
+
+/// A sensor that is ideal so far: its table says that it is there, unless `fitted = false`.
+bool read_fitted(TomlTable& root, const char* name, bool otherwise) {
+    if (!root.has(name)) {
+        return otherwise;
+    }
+    TomlTable table = root.table(name);
+    const bool fitted = table.flag("fitted", true);
+    table.done();
+    return fitted;
+}
+
+std::vector<LineSensor> read_sensors(TomlTable& root) {
+    std::vector<LineSensor> sensors;
+    std::vector<TomlTable> tables = root.tables("sensor");
+    if (tables.empty() || tables.size() > static_cast<std::size_t>(max_sensors)) {
+        root.fault("sensor",
+                   fmt::format("a robot has 1 to {} line sensors, this one has {}", max_sensors, tables.size()),
+                   "write one [[sensor]] for each, from left to right");
+    }
+    for (TomlTable& table : tables) {
+        sensors.push_back(read_sensor(table));
+        const std::size_t n = sensors.size();
+        if (n > 1 && sensors[n - 1].at_mm.y >= sensors[n - 2].at_mm.y) {
+            table.fault("at_mm", fmt::format("sensor {} does not lie to the right of sensor {}", n, n - 1),
+                        "list sensors from left to right; the second number of at_mm is how far to the left");
+        }
+        const bool taken = std::any_of(sensors.begin(), sensors.end() - 1, [&](const LineSensor& s) {
+            return !s.channel.empty() && s.channel == sensors.back().channel;
+        });
+        if (taken) {
+            table.fault("channel", fmt::format("channel \"{}\" is wired to two sensors", sensors.back().channel),
+                        "give each sensor the channel that its wire goes to");
+        }
+    }
+    return sensors;
+}
+
+} // namespace
+
+Robot parse_robot(std::string_view text, std::string_view file) {
+    TomlText toml(text, file);
+    TomlTable root = toml.root();
+    Robot robot;
+    robot.file = file;
+    robot.name = root.text("name");
+    robot.track_mm = root.number("track_mm", size_mm);
+    robot.wheel_mm = root.number("wheel_mm", size_mm);
+    robot.top_speed_mm_s = root.number("top_speed_mm_s", {1.0, 20000.0});
+    robot.look_ms = root.number("look_ms", {0.05, 10000.0}, robot.look_ms);
+    robot.delay_ms = root.number("delay_ms", {0.0, 10000.0}, robot.delay_ms);
+    robot.motors = read_motors(root.table("motors"));
+    robot.sensors = read_sensors(root);
+    robot.colour_sensors = read_colour_sensors(root);
+    if (root.has("range_sensor")) {
+        robot.range_sensor = read_range_sensor(root.table("range_sensor"));
+    }
+    robot.has_gyro = read_fitted(root, "gyro", false);
+    robot.has_compass = read_fitted(root, "compass", false);
+    robot.has_encoders = read_fitted(root, "encoders", true);
+    root.done();
+    toml.finish();
+    return robot;
+}
+
+Robot load_robot(const std::string& path) { return parse_robot(read_file(path), path); }
+
+} // namespace vast_turn

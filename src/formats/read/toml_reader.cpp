@@ -1,0 +1,356 @@
+#include "formats/read/toml_reader.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <sstream>
+#include <tuple>
+
+#include <fmt/format.h>
+#include <toml++/toml.h>
+
+namespace vast_turn {
+
+struct TomlText::Parsed {
+    toml::table root;
+    toml::table nothing;
+};
+
+struct TomlTable::Node {
+    const toml::table* table = nullptr;
+};
+
+TomlText::TomlText(std::string_view text, std::string_view file) : parsed_(std::make_unique<Parsed>()), file_(file) {
+    std::istringstream in{std::string(text)};
+    for (std::string line; std::getline(in, line);) {
+        if (line.ends_with('\r')) {
+            line.pop_back();
+        }
+        lines_.push_back(std::move(line));
+    }
+    try {
+        parsed_->root = toml::parse(text, file_);
+    } catch (const toml::parse_error& error) {
+        const toml::source_position at = error.source().begin;
+        throw InputError({Problem{Severity::error, place(static_cast<int>(at.line), static_cast<int>(at.column), 1),
+                                  fmt::format("this is no TOML: {}", error.description()),
+                                  "mend the line; texts stand in quotation marks, lists in [ ]"}});
+    }
+}
+
+TomlText::~TomlText() = default;
+
+Place TomlText::place(int line, int column, int length) const {
+    Place at;
+    at.file = file_;
+    at.line = line;
+    at.column = column;
+    at.length = length;
+    if (line >= 1 && static_cast<std::size_t>(line) <= lines_.size()) {
+        at.source_line = lines_[static_cast<std::size_t>(line - 1)].substr(0, 400);
+    }
+    at.column = std::min(at.column, static_cast<int>(at.source_line.size()) + 1);
+    return at;
+}
+
+TomlTable TomlText::root() {
+    auto node = std::make_shared<TomlTable::Node>();
+    node->table = &parsed_->root;
+    return {*this, node, ""};
+}
+
+void TomlText::finish() {
+    if (problems_.empty()) {
+        return;
+    }
+    std::stable_sort(problems_.begin(), problems_.end(), [](const Problem& a, const Problem& b) {
+        return std::tie(a.place.line, a.place.column) < std::tie(b.place.line, b.place.column);
+    });
+    constexpr std::size_t most = 20;
+    if (problems_.size() > most) {
+        problems_.resize(most);
+    }
+    throw InputError(std::move(problems_));
+}
+
+TomlTable::TomlTable(TomlText& text, std::shared_ptr<const Node> node, std::string name)
+    : text_(&text), node_(std::move(node)), name_(std::move(name)) {}
+
+bool TomlTable::has(const char* key) const { return node_->table->contains(key); }
+
+bool TomlTable::is_list(const char* key) const {
+    const toml::node* node = node_->table->get(key);
+    return node != nullptr && node->is_array();
+}
+
+int TomlTable::line() const { return static_cast<int>(node_->table->source().begin.line); }
+
+void TomlTable::fault(const char* key, std::string message, std::string cure, std::optional<std::size_t> skip) {
+    const toml::node* value = node_->table->get(key);
+    const toml::source_region region = value != nullptr ? value->source() : node_->table->source();
+    const int line = std::max(1, static_cast<int>(region.begin.line));
+    int column = std::max(1, static_cast<int>(region.begin.column));
+    int size = 1;
+    if (value != nullptr && region.end.line == region.begin.line) {
+        size = std::max(1, static_cast<int>(region.end.column) - column);
+    }
+    if (skip) {
+        column += 1 + static_cast<int>(*skip); // behind the quotation mark
+        size = 1;
+    }
+    text_->problems_.push_back(
+        {Severity::error, text_->place(line, column, size), std::move(message), std::move(cure)});
+}
+
+void TomlTable::missing(const char* key, const char* kind) {
+    fault(key, fmt::format("`{}` is missing{}", key, name_.empty() ? std::string{} : fmt::format(" in {}", name_)),
+          fmt::format("add {} = {}", key, kind));
+}
+
+void TomlTable::wrong(const char* key, const char* kind) {
+    fault(key, fmt::format("`{}` is not {}", key, kind), fmt::format("write {} = {}", key, kind));
+}
+
+namespace {
+
+std::optional<double> as_number(const toml::node* node) {
+    if (node == nullptr || !(node->is_integer() || node->is_floating_point())) {
+        return std::nullopt;
+    }
+    return node->value<double>();
+}
+
+bool inside(double x, Range range) { return x >= range.low && x <= range.high; }
+
+} // namespace
+
+double TomlTable::number(const char* key, Range range, std::optional<double> fallback) {
+    known_.insert(key);
+    const double safe = fallback.value_or(std::max(range.low, std::min(range.high, 1.0)));
+    const toml::node* node = node_->table->get(key);
+    if (node == nullptr) {
+        if (!fallback) {
+            missing(key, "a number");
+        }
+        return safe;
+    }
+    const auto value = as_number(node);
+    if (!value) {
+        wrong(key, "a number");
+        return safe;
+    }
+    if (!inside(*value, range)) {
+        fault(key, fmt::format("`{}` is {:g}, expected {:g} to {:g}", key, *value, range.low, range.high),
+              fmt::format("write a number from {:g} to {:g}", range.low, range.high));
+        return safe;
+    }
+    return *value;
+}
+
+std::optional<double> TomlTable::optional_number(const char* key, Range range) {
+    known_.insert(key);
+    return has(key) ? std::optional{number(key, range)} : std::nullopt;
+}
+
+int TomlTable::whole(const char* key, Range range, std::optional<int> fallback) {
+    const double value = number(key, range, fallback ? std::optional<double>{*fallback} : std::nullopt);
+    if (has(key) && (value < std::floor(value) || value > std::floor(value))) {
+        wrong(key, "a whole number");
+    }
+    return static_cast<int>(value);
+}
+
+bool TomlTable::flag(const char* key, bool fallback) {
+    known_.insert(key);
+    const toml::node* node = node_->table->get(key);
+    if (node != nullptr && !node->is_boolean()) {
+        wrong(key, "true or false");
+        return fallback;
+    }
+    return node == nullptr ? fallback : *node->value<bool>();
+}
+
+std::string TomlTable::text(const char* key, const std::optional<std::string>& fallback) {
+    known_.insert(key);
+    const toml::node* node = node_->table->get(key);
+    if (node == nullptr) {
+        if (!fallback) {
+            missing(key, "\"a text\"");
+        }
+        return fallback.value_or("");
+    }
+    if (!node->is_string()) {
+        wrong(key, "\"a text\"");
+        return fallback.value_or("");
+    }
+    return *node->value<std::string>();
+}
+
+std::string TomlTable::one_of(const char* key, const std::vector<std::string>& known,
+                              const std::optional<std::string>& fallback) {
+    std::string value = text(key, fallback);
+    if (has(key) && node_->table->get(key)->is_string() &&
+        std::find(known.begin(), known.end(), value) == known.end()) {
+        fault(key, fmt::format("`{}` is \"{}\"{}", key, value, did_you_mean(value, known)),
+              fmt::format("write one of {}", vast_turn::one_of(known)));
+    }
+    return value;
+}
+
+Rgb TomlTable::colour(const char* key, std::optional<Rgb> fallback) {
+    known_.insert(key);
+    const toml::node* node = node_->table->get(key);
+    if (node == nullptr) {
+        if (!fallback) {
+            missing(key, "\"#E69A17\"");
+        }
+        return fallback.value_or(Rgb{});
+    }
+    const auto value = node->is_string() ? parse_colour(*node->value<std::string>()) : std::nullopt;
+    if (!value) {
+        fault(key, fmt::format("`{}` is no colour", key), "write it as \"#RRGGBB\", for example \"#E69A17\"");
+    }
+    return value.value_or(fallback.value_or(Rgb{}));
+}
+
+namespace {
+
+std::optional<Vec2> as_pair(const toml::node& node, Range range) {
+    const toml::array* list = node.as_array();
+    if (list == nullptr || list->size() != 2) {
+        return std::nullopt;
+    }
+    const auto x = as_number(list->get(0));
+    const auto y = as_number(list->get(1));
+    return x && y && inside(*x, range) && inside(*y, range) ? std::optional{Vec2{*x, *y}} : std::nullopt;
+}
+
+} // namespace
+
+Vec2 TomlTable::pair(const char* key, Range range, std::optional<Vec2> fallback) {
+    known_.insert(key);
+    const toml::node* node = node_->table->get(key);
+    if (node == nullptr) {
+        if (!fallback) {
+            missing(key, "[x, y]");
+        }
+        return fallback.value_or(Vec2{});
+    }
+    const auto value = as_pair(*node, range);
+    if (!value) {
+        fault(key, fmt::format("`{}` is not a pair of numbers from {:g} to {:g}", key, range.low, range.high),
+              fmt::format("write {} = [x, y]", key));
+    }
+    return value.value_or(fallback.value_or(Vec2{}));
+}
+
+std::vector<Vec2> TomlTable::pairs(const char* key, Range range) {
+    known_.insert(key);
+    std::vector<Vec2> list;
+    const toml::node* node = node_->table->get(key);
+    if (node == nullptr) {
+        return list;
+    }
+    const toml::array* array = node->as_array();
+    if (array == nullptr) {
+        wrong(key, "[[from, length], ...]");
+        return list;
+    }
+    for (const toml::node& entry : *array) {
+        const auto value = as_pair(entry, range);
+        if (!value) {
+            fault(key,
+                  fmt::format("`{}` is not a list of pairs of numbers from {:g} to {:g}", key, range.low, range.high),
+                  fmt::format("write {} = [[310, 40]]", key));
+            return list;
+        }
+        list.push_back(*value);
+    }
+    return list;
+}
+
+std::vector<std::string> TomlTable::texts(const char* key) {
+    known_.insert(key);
+    std::vector<std::string> list;
+    const toml::node* node = node_->table->get(key);
+    if (node == nullptr) {
+        missing(key, "[\"a\", \"b\"]");
+        return list;
+    }
+    const toml::array* array = node->as_array();
+    for (std::size_t i = 0; array != nullptr && i < array->size(); ++i) {
+        if (!array->get(i)->is_string()) {
+            array = nullptr;
+        } else {
+            list.push_back(*array->get(i)->value<std::string>());
+        }
+    }
+    if (array == nullptr) {
+        wrong(key, "a list of texts, [\"a\", \"b\"]");
+    }
+    return list;
+}
+
+TomlTable TomlTable::table(const char* key, bool required) {
+    known_.insert(key);
+    auto node = std::make_shared<Node>();
+    node->table = &text_->parsed_->nothing;
+    const toml::node* value = node_->table->get(key);
+    if (value == nullptr && required) {
+        missing(key, "{ ... }");
+    } else if (value != nullptr && !value->is_table()) {
+        wrong(key, "a table, { ... }");
+    } else if (value != nullptr) {
+        node->table = value->as_table();
+    }
+    return {*text_, node, fmt::format("[{}]", key)};
+}
+
+std::vector<TomlTable> TomlTable::tables(const char* key) {
+    known_.insert(key);
+    std::vector<TomlTable> list;
+    const toml::node* value = node_->table->get(key);
+    if (value == nullptr) {
+        return list;
+    }
+    const toml::array* array = value->as_array();
+    if (array == nullptr ||
+        !std::all_of(array->begin(), array->end(), [](const toml::node& n) { return n.is_table(); })) {
+        wrong(key, fmt::format("a list of tables; each begins with [[{}]]", key).c_str());
+        return list;
+    }
+    for (const toml::node& entry : *array) {
+        auto node = std::make_shared<Node>();
+        node->table = entry.as_table();
+        list.push_back({*text_, node, fmt::format("[[{}]]", key)});
+    }
+    return list;
+}
+
+std::vector<std::string> TomlTable::all_keys() {
+    std::vector<std::string> keys;
+    for (const auto& [key, value] : *node_->table) {
+        keys.emplace_back(key.str());
+        known_.insert(keys.back());
+    }
+    return keys;
+}
+
+void TomlTable::done() {
+    const std::vector<std::string> names(known_.begin(), known_.end());
+    for (const auto& [key, value] : *node_->table) {
+        const std::string name(key.str());
+        if (known_.contains(name)) {
+            continue;
+        }
+        const toml::source_region at = key.source();
+        text_->problems_.push_back(
+            {Severity::error,
+             text_->place(static_cast<int>(at.begin.line), static_cast<int>(at.begin.column),
+                          static_cast<int>(name.size())),
+             fmt::format("`{}` is no key{}{}", name, name_.empty() ? std::string{} : fmt::format(" of {}", name_),
+                         did_you_mean(name, names)),
+             fmt::format("keys here are {}", vast_turn::one_of(names))});
+    }
+}
+
+} // namespace vast_turn

@@ -1,0 +1,63 @@
+#include <nlohmann/json.hpp>
+
+#include "vast_turn/formats/write/results.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+const char* end_word(ArmEnd end) {
+    switch (end) {
+    case ArmEnd::exit: return "exit";
+    case ArmEnd::halted: return "halted";
+    case ArmEnd::lost: return "lost";
+    case ArmEnd::stayed: return "stayed";
+    }
+    return "";
+}
+
+Json arm_object(const RouteGraph& graph, const Arm& arm) {
+    const Node& node = graph.nodes[static_cast<std::size_t>(arm.node)];
+    Json exits = Json::array();
+    for (std::size_t e = 0; e < arm.taken.size(); ++e) {
+        exits.push_back({{"to", arm_name(graph, arm.node, static_cast<int>(e))},
+                         {"turn", name_of(turn_between(node, arm.from, static_cast<int>(e)))},
+                         {"robots", arm.taken[e]}});
+    }
+    return {{"at", node.name},      {"from", arm_name(graph, arm.node, arm.from)},
+            {"robots", arm.robots}, {"exits", exits},
+            {"halted", arm.halted}, {"lost", arm.lost},
+            {"stayed", arm.stayed}, {"usual", end_word(arm.usual)},
+            {"share", arm.share}};
+}
+
+} // namespace
+
+std::string choices_json(const RouteGraph& graph, const std::vector<PlanChoices>& all) {
+    Json plans = Json::array();
+    for (const PlanChoices& one : all) {
+        Json arms = Json::array();
+        for (const Arm& arm : one.arms) {
+            arms.push_back(arm_object(graph, arm));
+        }
+        Json reach = Json::array();
+        for (const Reach& way : one.reach) {
+            Json nodes = Json::array();
+            for (const int node : way.nodes) {
+                nodes.push_back(graph.nodes[static_cast<std::size_t>(node)].name);
+            }
+            reach.push_back({{"start", way.start},
+                             {"nodes", nodes},
+                             {"circles", way.circles},
+                             {"loop_from", way.loop_from},
+                             {"end", end_word(way.end)},
+                             {"share", way.share}});
+        }
+        plans.push_back({{"plan", one.plan.name()}, {"file", one.plan.file()}, {"choices", arms}, {"reach", reach}});
+    }
+    return Json{{"plans", plans}}.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+} // namespace vast_turn

@@ -1,0 +1,19 @@
+#include "paint/drawing.hpp"
+
+#include "paint/drawing_kinds.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+
+namespace vast_turn {
+
+std::unique_ptr<Drawing> read_drawing(const std::string& path, const DrawingKeys& keys) {
+    const std::string bytes = read_file(path);
+    if (bytes.compare(0, 4, "\x89PNG") == 0) {
+        return read_png_drawing(path, bytes, keys);
+    }
+    if (bytes.find("<svg") != std::string::npos || bytes.find(":svg") != std::string::npos) {
+        return read_svg_drawing(path, bytes, keys);
+    }
+    throw InputError(path, "this is neither SVG nor PNG", "save the drawing as one of them");
+}
+
+} // namespace vast_turn

@@ -1,0 +1,87 @@
+#pragma once
+
+/// A plan whose names, types and units are right, laid out for compiling.
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "plan/text/syntax.hpp"
+
+namespace vast_turn::lang {
+
+/// A part of an errand, laid flat: loops and choices are jumps.
+struct LaidItem {
+    enum class Kind : std::uint8_t {
+        move,   ///< a motion under a limit
+        call,   ///< a block, perhaps under a limit
+        act,    ///< a side act or transfer, once
+        loop,   ///< gets a loop ready
+        round,  ///< begins a round, or goes to `target` when the loop is over
+        again,  ///< ends a round: goes to `target`
+        branch, ///< goes to `target` unless its condition holds
+        jump,   ///< goes to `target`
+    };
+    Kind kind = Kind::act;
+    Act act;
+    Limit limit; ///< of round: the loop's `till`
+    Expr value;  ///< loop: how often (when has_count); branch: the condition
+    bool has_count = false;
+    bool widens = false;
+    Expr widening;
+    int target = no_slot; ///< an item of the same errand; one behind the last ends it
+    int loop = no_slot;   ///< the innermost loop around it; of loop, round and again: their own
+    Span span;
+};
+
+/// Memory of a loop of an errand: its first cell and whether it keeps where it began.
+struct LaidLoop {
+    int outer = no_slot;
+    int cell = no_slot;
+    bool keeps_marks = false; ///< its `till` counts from where it began
+};
+
+/// A block with twins written out, the rules of other habits in place of `as`, and items laid flat.
+struct LaidBlock {
+    std::string name;
+    bool is_errand = false;
+    Span name_span;
+    std::vector<Param> params;
+    std::vector<Rule> guards;
+    std::vector<Rule> rules;
+    std::vector<LaidItem> items;
+    std::vector<LaidLoop> loops;
+};
+
+struct LaidVar {
+    std::string name;
+    double first = 0.0;
+    Type type;
+};
+
+struct CheckedPlan {
+    std::string name;
+    int sensors = 0;
+    std::vector<std::string> markers;
+    std::vector<std::string> heard;
+    std::vector<std::string> places;
+    std::vector<double> weights; // empty when the plan gives none
+    std::vector<LaidVar> vars;
+    std::vector<Rule> guards; // plan-wide
+    std::vector<LaidBlock> blocks;
+    Source source;
+
+    explicit CheckedPlan(const Source& text) : source(text) {}
+
+    /// The number of a block that is known to exist.
+    std::size_t block_number(const std::string& block) const;
+};
+
+/// Checks names, types, units and structure; fills `out` as far as it can. Without an error in
+/// `problems` it can be compiled.
+void check(PlanTree tree, CheckedPlan& out, Problems& problems);
+
+/// The twin of a checked rule: left and right exchanged.
+Rule mirror_image(const Rule& rule, int sensors);
+
+} // namespace vast_turn::lang

@@ -1,0 +1,38 @@
+#pragma once
+
+/// Expressions as code of the runtime.
+
+#include <vector>
+
+#include "plan/text/syntax.hpp"
+#include "vast_turn/runtime/program.hpp"
+
+namespace vast_turn::lang {
+
+/// Writes the code of checked expressions to which memory has been given.
+class ExpressionCode {
+public:
+    ExpressionCode(std::vector<runtime::Instruction>& code, std::vector<double>& constants, bool own_weights)
+        : code_(code), constants_(constants), own_weights_(own_weights) {}
+
+    /// Appends the code of one expression; returns how deep a stack it needs.
+    int append(const Expr& e);
+
+private:
+    void emit(runtime::Op op, std::uint16_t b = 0, std::uint8_t a = 0) { code_.push_back({op, a, b}); }
+    void value(const Expr& e);
+    void leaf(const Expr& e);
+    std::uint16_t constant(double x);
+    std::uint16_t gains(const Expr& pid);
+
+    std::vector<runtime::Instruction>& code_;
+    std::vector<double>& constants_;
+    bool own_weights_;
+    int depth_ = 0;
+    int deepest_ = 0;
+};
+
+/// The parts of one kind, inner ones first.
+void list_parts(const Expr& e, ExprKind kind, std::vector<const Expr*>& list);
+
+} // namespace vast_turn::lang

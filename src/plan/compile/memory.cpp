@@ -1,0 +1,137 @@
+#include "plan/compile/memory.hpp"
+
+#include <algorithm>
+#include <map>
+
+#include "plan/check/call_graph.hpp"
+
+namespace vast_turn::lang {
+
+namespace {
+
+constexpr int most_cells = 0x4000; // 128 KiB
+
+class Giver {
+public:
+    Giver(CheckedPlan& plan, MemoryMap& map) : plan_(plan), map_(map) {}
+
+    void run() {
+        const int vars = static_cast<int>(plan_.vars.size());
+        begin(map_.plan, vars + static_cast<int>(plan_.guards.size()));
+        guards(plan_.guards);
+        map_.plan.cells -= vars;
+        map_.blocks.resize(plan_.blocks.size());
+        for (std::size_t i = 0; i < plan_.blocks.size(); ++i) {
+            block(plan_.blocks[i], map_.blocks[i]);
+        }
+    }
+
+private:
+    void begin(BlockMemory& memory, int cells) {
+        memory_ = &memory;
+        memory.cells = cells;
+        shared_.clear();
+    }
+
+    int take(int count) {
+        const int first = memory_->cells;
+        memory_->cells += count;
+        return first;
+    }
+
+    void guards(std::vector<Rule>& list) {
+        for (std::size_t i = 0; i < list.size(); ++i) {
+            guard_ = static_cast<std::uint16_t>(i);
+            rule(list[i]);
+        }
+        guard_ = runtime::no_code;
+    }
+
+    void block(LaidBlock& block, BlockMemory& memory) {
+        begin(memory, guard_cell(block.params.size(), block.guards.size()));
+        guards(block.guards);
+        for (Rule& r : block.rules) {
+            rule(r);
+        }
+        for (LaidLoop& loop : block.loops) {
+            loop.cell = take(runtime::loop_marks + (loop.keeps_marks ? runtime::marks_cells : 0));
+        }
+        for (LaidItem& item : block.items) {
+            in_limit_ = item.limit.kind == Limit::Kind::till;
+            part(item.limit.value);
+            in_limit_ = false;
+            part(item.limit.wheel);
+            part(item.value);
+            part(item.widening);
+            acts(item.act);
+        }
+    }
+
+    void rule(Rule& rule) {
+        part(rule.condition);
+        for (Act& act : rule.acts) {
+            acts(act);
+        }
+    }
+
+    void acts(Act& act) {
+        for (Expr& arg : act.args) {
+            part(arg);
+        }
+    }
+
+    void part(Expr& e) {
+        for (Expr& arg : e.args) {
+            part(arg);
+        }
+        if (e.kind == ExprKind::lasting || e.kind == ExprKind::fresh) {
+            e.watch = static_cast<int>(map_.watches.size());
+            map_.watches.push_back(&e);
+        }
+        if (e.kind == ExprKind::fresh) {
+            e.cell = take(1);
+            memory_->freshes.push_back(
+                {static_cast<std::uint16_t>(e.watch), static_cast<std::uint16_t>(e.cell), guard_, in_limit_});
+        } else if (e.kind == ExprKind::argument) {
+            e.cell = static_cast<int>(e.value);
+        } else if (e.kind == ExprKind::call && e.text == "pid") {
+            e.cell = pid(e.shared);
+        }
+    }
+
+    int pid(int shared) {
+        if (shared == no_slot) {
+            return take(runtime::pid_cells);
+        }
+        const auto known = shared_.find(shared);
+        return known != shared_.end() ? known->second : shared_.emplace(shared, take(runtime::pid_cells)).first->second;
+    }
+
+    CheckedPlan& plan_;
+    MemoryMap& map_;
+    BlockMemory* memory_ = nullptr;
+    std::map<int, int> shared_; // cells of pids that several places share
+    std::uint16_t guard_ = runtime::no_code;
+    bool in_limit_ = false;
+};
+
+} // namespace
+
+MemoryMap give_out_memory(CheckedPlan& plan, Problems& problems) {
+    MemoryMap map;
+    Giver(plan, map).run();
+    std::vector<int> cells;
+    for (const BlockMemory& memory : map.blocks) {
+        cells.push_back(memory.cells);
+    }
+    const Depth depth = deepest(CallGraph(plan), cells);
+    map.frames = depth.frames;
+    map.cells = static_cast<int>(plan.vars.size()) + map.plan.cells + depth.cells;
+    if (map.cells > most_cells || map.watches.size() > 0xFFF0) {
+        problems.error({0, 0}, "the plan needs too much memory on the robot",
+                       "use fewer loops, pids and `lasting` in blocks that call each other");
+    }
+    return map;
+}
+
+} // namespace vast_turn::lang

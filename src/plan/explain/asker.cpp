@@ -1,0 +1,225 @@
+#include "vast_turn/plan/explain/asker.hpp"
+
+#include <algorithm>
+#include <cassert>
+
+#include <fmt/format.h>
+
+#include "plan/check/checked.hpp"
+#include "plan/compile/expression_code.hpp"
+#include "plan/explain/explain_condition.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+using lang::Expr;
+using lang::ExprKind;
+using runtime::Stage;
+
+/// What stands behind a number of Plan::rules().
+struct Named {
+    const lang::Rule* rule = nullptr;
+    const lang::LaidItem* item = nullptr;
+};
+
+Named named(const lang::CheckedPlan& plan, std::size_t number) {
+    const auto within = [&number](const auto& list) -> decltype(list.data()) {
+        if (number < list.size()) {
+            return &list[number];
+        }
+        number -= list.size();
+        return nullptr;
+    };
+    if (const lang::Rule* rule = within(plan.guards)) {
+        return {rule, nullptr};
+    }
+    for (const lang::LaidBlock& block : plan.blocks) {
+        for (const auto* list : {&block.guards, &block.rules}) {
+            if (const lang::Rule* rule = within(*list)) {
+                return {rule, nullptr};
+            }
+        }
+    }
+    for (const lang::LaidBlock& block : plan.blocks) {
+        if (const lang::LaidItem* item = within(block.items)) {
+            return {nullptr, item};
+        }
+    }
+    return {};
+}
+
+/// How far an `over` has come.
+std::string so_far(const runtime::Machine& machine, const lang::LaidItem& item, int number) {
+    for (int i = machine.depth() - 1; i >= 0; --i) {
+        const runtime::Frame& frame = machine.frame(i);
+        const bool has_it = machine.program().blocks[frame.block].first_item + frame.item == number;
+        if (has_it && frame.item_begun) {
+            return fmt::format("{} has come {} of {}", lang::to_text(item.act),
+                               lang::with_unit(machine.item_progress(i), item.limit.value.type),
+                               lang::with_unit(frame.item_limit, item.limit.value.type));
+        }
+    }
+    return "";
+}
+
+/// Writes down what a look comes to, with the reasons as they are at that moment.
+struct Writer : runtime::Follower {
+    const Plan* plan = nullptr;
+    const Look* look = nullptr;
+    Reply* reply = nullptr;
+
+    static void write(runtime::Follower& self, const runtime::Machine& machine, Stage stage, std::uint16_t number,
+                      bool holds) {
+        const Writer& writer = static_cast<const Writer&>(self);
+        AskedStep step{stage, number, holds, {}};
+        if (stage == Stage::limit || stage == Stage::item || stage == Stage::branch) {
+            step.number += machine.program().rule_count;
+        }
+        if (!holds) {
+            step.because = writer.why_not(machine, step);
+        }
+        writer.reply->steps.push_back(std::move(step));
+    }
+
+    std::string why_not(const runtime::Machine& machine, const AskedStep& step) const {
+        const Named it = named(plan->checked(), static_cast<std::size_t>(step.number));
+        const lang::ConditionReader reader(machine, *look);
+        if (it.rule != nullptr) {
+            assert(!reader.holds(it.rule->condition)); // the runtime passed it by
+            return reader.why_not(it.rule->condition);
+        }
+        if (step.stage == Stage::branch) {
+            return reader.why_not(it.item->value);
+        }
+        return it.item->limit.kind == lang::Limit::Kind::till
+                   ? reader.why_not(it.item->limit.value)
+                   : so_far(machine, *it.item, step.number - machine.program().rule_count);
+    }
+};
+
+void blocks_changed(const Plan& plan, const runtime::Machine& before, const runtime::Machine& after,
+                    std::vector<std::string>& changes) {
+    if (before.depth() == 0 || after.depth() == 0) {
+        return;
+    }
+    const std::string& then = plan.blocks()[before.block()];
+    const std::string& now = plan.blocks()[after.block()];
+    if (then != now) {
+        changes.push_back(fmt::format("the block in hand was {}, now it is {}", then, now));
+    }
+}
+
+void vars_changed(const Plan& plan, const runtime::Machine& before, const runtime::Machine& after,
+                  std::vector<std::string>& changes) {
+    const std::vector<lang::LaidVar>& vars = plan.checked().vars;
+    for (std::size_t i = 0; i < vars.size(); ++i) {
+        const double then = before.storage().cells[i];
+        const double now = after.storage().cells[i];
+        if (then < now || then > now) {
+            changes.push_back(fmt::format("{} was {}, now it is {}", vars[i].name, lang::with_unit(then, vars[i].type),
+                                          lang::with_unit(now, vars[i].type)));
+        }
+    }
+}
+
+/// The `lasting` and `fresh` parts by the number of their watch.
+void list_watches(const Expr& e, std::vector<const Expr*>& list) {
+    std::vector<const Expr*> parts;
+    list_parts(e, ExprKind::lasting, parts);
+    list_parts(e, ExprKind::fresh, parts);
+    for (const Expr* part : parts) {
+        const auto at = static_cast<std::size_t>(part->watch);
+        list.resize(std::max(list.size(), at + 1), nullptr);
+        list[at] = part;
+    }
+}
+
+std::vector<const Expr*> watches_of(const lang::CheckedPlan& plan) {
+    std::vector<const Expr*> list;
+    const auto act = [&list](const lang::Act& some) {
+        for (const Expr& arg : some.args) {
+            list_watches(arg, list);
+        }
+    };
+    const auto rules = [&](const std::vector<lang::Rule>& some) {
+        for (const lang::Rule& rule : some) {
+            list_watches(rule.condition, list);
+            std::for_each(rule.acts.begin(), rule.acts.end(), act);
+        }
+    };
+    rules(plan.guards);
+    for (const lang::LaidBlock& block : plan.blocks) {
+        rules(block.guards);
+        rules(block.rules);
+        for (const lang::LaidItem& item : block.items) {
+            list_watches(item.limit.value, list);
+            list_watches(item.limit.wheel, list);
+            list_watches(item.value, list);
+            list_watches(item.widening, list);
+            act(item.act);
+        }
+    }
+    return list;
+}
+
+void watch_changed(const Expr& e, const runtime::WatchState& then, const runtime::WatchState& now, double clock_ms,
+                   std::vector<std::string>& changes) {
+    if (e.kind != ExprKind::lasting || (then.looks == now.looks && then.holds == now.holds)) {
+        return;
+    }
+    const std::string limit = lang::to_text(e.args[1]);
+    const std::string what = fmt::format("`{}`", lang::to_text(e.args[0]));
+    if (now.looks == 0) {
+        changes.push_back(fmt::format("{} is over after {} looks", what, then.looks));
+    } else if (!now.holds) {
+        changes.push_back(fmt::format("{} has held for {} look{}, {:.4g}ms; {} are wanted", what, now.looks,
+                                      now.looks == 1 ? "" : "s", clock_ms - now.since_ms, limit));
+    } else if (!then.holds) {
+        changes.push_back(fmt::format("{} has now lasted {}", what, limit));
+    }
+}
+
+std::vector<InHand> in_hand(const runtime::Machine& machine) {
+    std::vector<InHand> list;
+    for (int i = 0; i < machine.depth(); ++i) {
+        const runtime::Frame& frame = machine.frame(i);
+        const runtime::Block& block = machine.program().blocks[frame.block];
+        const bool has_item = block.is_errand && frame.item < block.items;
+        list.push_back({frame.block, has_item ? machine.program().rule_count + block.first_item + frame.item : -1});
+    }
+    return list;
+}
+
+} // namespace
+
+Asker::Asker(const Plan& plan) : mind_(plan) {}
+
+Reply Asker::ask(const Look& look) {
+    const Mind before = mind_;
+    Reply reply;
+    reply.look = look;
+    Writer writer;
+    writer.seen = &Writer::write;
+    writer.plan = &plan();
+    writer.look = &look;
+    writer.reply = &reply;
+    mind_.follow(&writer);
+    mind_(look, reply.answer);
+    mind_.follow(nullptr);
+    const runtime::Machine& then = before.machine();
+    const runtime::Machine& now = mind_.machine();
+    reply.in_hand = in_hand(now);
+    reply.held = now.held();
+    reply.unanswered = std::any_of(reply.answer.event, reply.answer.event + reply.answer.events,
+                                   [](const Event& event) { return event.kind == EventKind::unanswered; });
+    blocks_changed(plan(), then, now, reply.memory);
+    vars_changed(plan(), then, now, reply.memory);
+    const std::vector<const Expr*> watches = watches_of(plan().checked());
+    for (std::size_t i = 0; i < watches.size(); ++i) {
+        watch_changed(*watches[i], then.storage().watches[i], now.storage().watches[i], look.clock_ms, reply.memory);
+    }
+    return reply;
+}
+
+} // namespace vast_turn

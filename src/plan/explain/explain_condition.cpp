@@ -1,0 +1,104 @@
+#include "plan/explain/explain_condition.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "plan/compile/expression_code.hpp"
+
+namespace vast_turn::lang {
+
+namespace {
+
+std::string why_not_pattern(const Expr& e, const Look& look) {
+    const unsigned wrong = (static_cast<unsigned>(look.line_bits) ^ e.bits) & e.mask;
+    std::string wants;
+    for (unsigned i = 0; i < look.sensors; ++i) {
+        if (((wrong >> i) & 1U) != 0) {
+            const char* what = ((static_cast<unsigned>(e.bits) >> i) & 1U) != 0 ? "line" : "floor";
+            wants += fmt::format("{}{} under sensor {}", wants.empty() ? "" : ", ", what, i + 1);
+        }
+    }
+    return fmt::format("[{}] wants {}", e.text, wants);
+}
+
+/// The parts of a comparison that were looked up.
+void list_inputs(const Expr& e, std::vector<const Expr*>& list) {
+    const bool reading = e.kind == ExprKind::call && (e.text == "sensor" || e.text == "raw" || e.text == "rolled");
+    if (e.kind == ExprKind::name || e.kind == ExprKind::variable || e.kind == ExprKind::argument || reading) {
+        const bool known = std::any_of(list.begin(), list.end(), [&](const Expr* other) { return same(*other, e); });
+        if (!known) {
+            list.push_back(&e);
+        }
+        return;
+    }
+    for (const Expr& arg : e.args) {
+        list_inputs(arg, list);
+    }
+}
+
+} // namespace
+
+std::string with_unit(double value, const Type& type) {
+    if (type.base == Base::truth) {
+        return value > 0.5 ? "true" : "false";
+    }
+    if (type.base == Base::side) {
+        return value > 0.0 ? "left" : "right";
+    }
+    const std::string unit = to_text(type.unit);
+    const std::string number = fmt::format("{:.4g}", value);
+    return unit == "no unit" ? number : (unit == "looks" ? number + " looks" : number + unit);
+}
+
+double ConditionReader::value(const Expr& e) const {
+    std::vector<runtime::Instruction> code;
+    std::vector<double> constants;
+    ExpressionCode(code, constants, machine_.program().own_weights).append(e);
+    code.push_back({});
+    return machine_.value_of(code.data(), constants.data());
+}
+
+std::string ConditionReader::why_not_lasting(const Expr& e) const {
+    if (!holds(e.args[0])) {
+        return why_not(e.args[0]);
+    }
+    const runtime::WatchState& watch = machine_.storage().watches[e.watch];
+    const Type limit = e.args[1].type;
+    const bool in_looks = limit.unit.looks != 0;
+    const double so_far = in_looks ? watch.looks : look_.clock_ms - watch.since_ms;
+    return fmt::format("{} has lasted {} of {}", to_text(e.args[0]),
+                       in_looks ? fmt::format("{:g}", so_far) : with_unit(so_far, limit),
+                       with_unit(e.args[1].value, limit));
+}
+
+std::string ConditionReader::why_not(const Expr& e) const {
+    switch (e.kind) {
+    case ExprKind::pattern: return why_not_pattern(e, look_);
+    case ExprKind::lasting: return why_not_lasting(e);
+    case ExprKind::marker: return fmt::format("{} is not in view", to_text(e));
+    case ExprKind::heard: return fmt::format("{} is not heard", e.text);
+    case ExprKind::fresh:
+        return holds(e.args[0]) ? fmt::format("{} is no news", to_text(e.args[0])) : why_not(e.args[0]);
+    default: break;
+    }
+    if (e.kind == ExprKind::unary && e.text == "not") {
+        return fmt::format("{} holds", to_text(e.args[0]));
+    }
+    if (e.kind == ExprKind::binary && (e.text == "and" || e.text == "or")) {
+        std::string all;
+        for (const Expr& part : e.args) {
+            all += holds(part) ? "" : (all.empty() ? "" : "; ") + why_not(part);
+        }
+        return all;
+    }
+    std::vector<const Expr*> inputs;
+    list_inputs(e, inputs);
+    std::string all;
+    for (const Expr* part : inputs) {
+        all += fmt::format("{}{} is {}", all.empty() ? "" : ", ", to_text(*part), with_unit(value(*part), part->type));
+    }
+    return all.empty() ? fmt::format("{} never holds", to_text(e)) : all;
+}
+
+} // namespace vast_turn::lang

@@ -1,0 +1,308 @@
+#include "vast_turn/plan/explain/pattern_table.hpp"
+
+#include <algorithm>
+#include <cstdint>
+
+#include <fmt/format.h>
+
+#include "plan/check/check_types.hpp"
+#include "plan/check/checked.hpp"
+#include "plan/text/words.hpp"
+#include "vast_turn/runtime/line_position.hpp"
+#include "vast_turn/runtime/machine.hpp"
+#include "vast_turn/sense/calibration.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+using lang::Expr;
+using lang::ExprKind;
+
+enum class Sure : std::uint8_t { no, yes, depends };
+
+Sure sure(bool b) { return b ? Sure::yes : Sure::no; }
+
+std::optional<double> known_number(const Expr& e, Pattern pattern) {
+    if (e.kind == ExprKind::constant || e.kind == ExprKind::side) {
+        return e.value;
+    }
+    if (e.kind == ExprKind::name && e.text == "seen") {
+        return seen(pattern);
+    }
+    return std::nullopt;
+}
+
+Sure compare(const Expr& e, Pattern pattern) {
+    const auto a = known_number(e.args[0], pattern);
+    const auto b = known_number(e.args[1], pattern);
+    if (!a || !b) {
+        return Sure::depends;
+    }
+    if (e.text == "<") {
+        return sure(*a < *b);
+    }
+    if (e.text == "<=") {
+        return sure(*a <= *b);
+    }
+    if (e.text == ">") {
+        return sure(*a > *b);
+    }
+    if (e.text == ">=") {
+        return sure(*a >= *b);
+    }
+    const bool equal = !(*a < *b) && !(*a > *b);
+    return sure(e.text == "==" ? equal : !equal);
+}
+
+/// Whether a condition holds for a pattern, as far as the pattern alone tells.
+Sure judge(const Expr& e, Pattern pattern) {
+    switch (e.kind) {
+    case ExprKind::truth: return sure(e.value > 0.5);
+    case ExprKind::pattern: return sure((pattern.bits & e.mask) == e.bits);
+    case ExprKind::lasting:
+    case ExprKind::fresh: return judge(e.args[0], pattern) == Sure::no ? Sure::no : Sure::depends;
+    case ExprKind::unary: {
+        const Sure inner = judge(e.args[0], pattern);
+        return inner == Sure::depends ? Sure::depends : sure(inner == Sure::no);
+    }
+    case ExprKind::binary: break;
+    default: return Sure::depends;
+    }
+    if (e.text != "and" && e.text != "or") {
+        return compare(e, pattern);
+    }
+    const Sure a = judge(e.args[0], pattern);
+    const Sure b = judge(e.args[1], pattern);
+    const Sure decided = e.text == "and" ? Sure::no : Sure::yes;
+    if (a == decided || b == decided) {
+        return decided;
+    }
+    return a == Sure::depends || b == Sure::depends ? Sure::depends : a;
+}
+
+/// What remains to be asked of a condition once the pattern is known, as text. A `lasting` over a
+/// condition that the pattern fulfils is worth reading as a time only.
+std::string remaining(const Expr& e, Pattern pattern) {
+    if (e.kind == ExprKind::binary && (e.text == "and" || e.text == "or")) {
+        const bool left_open = judge(e.args[0], pattern) == Sure::depends;
+        const bool right_open = judge(e.args[1], pattern) == Sure::depends;
+        if (left_open != right_open) {
+            return remaining(e.args[left_open ? 0 : 1], pattern);
+        }
+        return fmt::format("{} {} {}", remaining(e.args[0], pattern), e.text, remaining(e.args[1], pattern));
+    }
+    if (e.kind == ExprKind::lasting && judge(e.args[0], pattern) == Sure::yes) {
+        return fmt::format("lasting {}", lang::to_text(e.args[1]));
+    }
+    return lang::to_text(e);
+}
+
+Sure judge(const lang::Rule& rule, Pattern pattern) {
+    return rule.is_else ? Sure::yes : judge(rule.condition, pattern);
+}
+
+const lang::Act* motion_of(const lang::Rule& rule) {
+    const auto at = std::find_if(rule.acts.begin(), rule.acts.end(),
+                                 [](const lang::Act& a) { return a.kind == lang::ActKind::motion; });
+    return at == rule.acts.end() ? nullptr : &*at;
+}
+
+bool ends_plan(const lang::Rule& rule) { return !rule.acts.empty() && rule.acts.back().kind == lang::ActKind::halt; }
+
+/// Whether the look goes on in another block, which gives its own motion.
+bool goes_elsewhere(const lang::Rule& rule) {
+    return !rule.acts.empty() && lang::is_transfer(rule.acts.back().kind) && !ends_plan(rule);
+}
+
+bool looks_nothing_up(const lang::Act& motion) {
+    return std::none_of(motion.args.begin(), motion.args.end(), [](const Expr& arg) {
+        return lang::any_part(arg, [](const Expr& part) {
+            return part.kind == ExprKind::name || part.kind == ExprKind::call || part.kind == ExprKind::variable ||
+                   part.kind == ExprKind::argument;
+        });
+    });
+}
+
+/// Asks the runtime itself: a program of one rule, one look.
+Wheels wheels_of(const Plan& plan, int rule, Look look = {}) {
+    const ProgramTables& tables = plan.tables();
+    runtime::Rule only = tables.rules[static_cast<std::size_t>(rule)];
+    only.mask = only.bits = 0;
+    only.condition = only.watch = runtime::no_code;
+    only.fresh_cells = 0;
+    runtime::Block block;
+    block.rules = 1;
+    runtime::Program program = tables.view();
+    program.rules = &only;
+    program.blocks = &block;
+    program.plan = runtime::Block{};
+    program.watch_count = 0;
+    std::vector<double> cells(program.cell_count);
+    runtime::Frame frame;
+    runtime::Machine machine(program, {nullptr, &frame, cells.data()});
+    look.sensors = tables.sensors;
+    Answer answer;
+    machine.look(look, answer);
+    return {answer.left_pct, answer.right_pct};
+}
+
+/// Sensors read exactly 0 or 1.
+Look crisp_look(Pattern pattern, const std::vector<double>& weights) {
+    Look look;
+    look.line_bits = pattern.bits;
+    for (int i = 0; i < pattern.count; ++i) {
+        look.sensor[i] = (pattern.bits >> i) & 1;
+    }
+    look.offset = weighted_position(look.sensor, weights.data(), pattern.count, 0.0);
+    return look;
+}
+
+/// Whether the powers depend on nothing but readings; `offset` off the line is a memory.
+bool reads_sensors_alone(const lang::Act& motion, Pattern pattern) {
+    return std::none_of(motion.args.begin(), motion.args.end(), [pattern](const Expr& arg) {
+        return lang::any_part(arg, [pattern](const Expr& part) {
+            const bool plain = part.text == "seen" || (part.text == "offset" && pattern.bits != 0);
+            return part.kind == ExprKind::variable || part.kind == ExprKind::argument ||
+                   (part.kind == ExprKind::name && !plain) ||
+                   (part.kind == ExprKind::call && (part.text == "raw" || part.text == "rolled" || part.text == "pid"));
+        });
+    });
+}
+
+/// The rule of a habit with this number; null for guards and items.
+const lang::Rule* rule_at(const Plan& plan, int number) {
+    for (std::size_t i = 0; i < plan.checked().blocks.size(); ++i) {
+        const lang::LaidBlock& block = plan.checked().blocks[i];
+        const int first = plan.tables().blocks[i].first_rule;
+        if (number >= first && number < first + static_cast<int>(block.rules.size())) {
+            return &block.rules[static_cast<std::size_t>(number - first)];
+        }
+    }
+    return nullptr;
+}
+
+std::optional<Wheels> crisp_wheels(const Plan& plan, const lang::Rule& rule, int number, Pattern pattern,
+                                   const std::vector<double>& weights) {
+    const lang::Act* motion = motion_of(rule);
+    if (motion == nullptr || motion->name == "keep" || !reads_sensors_alone(*motion, pattern)) {
+        return std::nullopt;
+    }
+    return wheels_of(plan, number, crisp_look(pattern, weights));
+}
+
+TableEntry entry_of(const Plan& plan, const lang::Rule& rule, int number, std::string when) {
+    TableEntry entry;
+    entry.rule = number;
+    entry.when = std::move(when);
+    entry.does = lang::to_text(rule.acts);
+    entry.wheels = constant_wheels(plan, number);
+    const lang::Act* motion = motion_of(rule);
+    entry.keeps_motion = !ends_plan(rule) && !goes_elsewhere(rule) && (motion == nullptr || motion->name == "keep");
+    return entry;
+}
+
+TableRow row_of(const Plan& plan, const lang::LaidBlock& block, int first_rule, Pattern pattern,
+                const std::vector<double>& weights) {
+    TableRow row{pattern, {}, true};
+    for (std::size_t i = 0; i < block.rules.size() && row.may_be_unanswered; ++i) {
+        const lang::Rule& rule = block.rules[i];
+        const Sure holds = judge(rule, pattern);
+        if (holds == Sure::no) {
+            continue;
+        }
+        const int number = first_rule + static_cast<int>(i);
+        row.entries.push_back(
+            entry_of(plan, rule, number, holds == Sure::yes ? std::string{} : remaining(rule.condition, pattern)));
+        if (!row.entries.back().wheels) {
+            row.entries.back().crisp = crisp_wheels(plan, rule, number, pattern, weights);
+        }
+        row.may_be_unanswered = holds != Sure::yes;
+    }
+    return row;
+}
+
+/// Patterns as people list them: nothing seen first, then by how many see line, from the left.
+std::vector<Pattern> all_patterns(int sensors) {
+    std::vector<Pattern> list;
+    for (int bits = 0; bits < pattern_count(sensors); ++bits) {
+        list.push_back({static_cast<std::uint8_t>(bits), sensors});
+    }
+    std::stable_sort(list.begin(), list.end(), [](const Pattern& a, const Pattern& b) { return seen(a) < seen(b); });
+    return list;
+}
+
+} // namespace
+
+std::optional<Wheels> constant_wheels(const Plan& plan, int rule) {
+    const lang::Rule* written = rule_at(plan, rule);
+    if (written == nullptr || goes_elsewhere(*written)) {
+        return std::nullopt;
+    }
+    if (ends_plan(*written)) {
+        return Wheels{};
+    }
+    const lang::Act* motion = motion_of(*written);
+    if (motion == nullptr || motion->name == "keep" || !looks_nothing_up(*motion)) {
+        return std::nullopt;
+    }
+    return wheels_of(plan, rule);
+}
+
+std::vector<HabitTable> pattern_tables(const Plan& plan, const std::vector<double>& given) {
+    const std::vector<double> weights = given.empty() ? even_weights(plan.sensors()) : given;
+    std::vector<HabitTable> tables;
+    for (std::size_t i = 0; i < plan.checked().blocks.size(); ++i) {
+        const lang::LaidBlock& block = plan.checked().blocks[i];
+        const int first_rule = plan.tables().blocks[i].first_rule;
+        if (block.is_errand) {
+            continue; // it does not answer patterns
+        }
+        HabitTable table{block.name, {}};
+        for (const Pattern pattern : all_patterns(plan.sensors())) {
+            table.rows.push_back(row_of(plan, block, first_rule, pattern, weights));
+        }
+        tables.push_back(std::move(table));
+    }
+    return tables;
+}
+
+std::vector<RowGroup> grouped(const HabitTable& table) {
+    const auto same_entry = [](const TableEntry& a, const TableEntry& b) {
+        return a.rule == b.rule && a.when == b.when && a.crisp == b.crisp;
+    };
+    std::vector<RowGroup> groups;
+    for (const TableRow& row : table.rows) {
+        const auto at = std::find_if(groups.begin(), groups.end(), [&](const RowGroup& group) {
+            return group.row->may_be_unanswered == row.may_be_unanswered &&
+                   std::equal(group.row->entries.begin(), group.row->entries.end(), row.entries.begin(),
+                              row.entries.end(), same_entry);
+        });
+        if (at == groups.end()) {
+            groups.push_back({{row.pattern}, &row});
+        } else {
+            at->patterns.push_back(row.pattern);
+        }
+    }
+    return groups;
+}
+
+std::vector<int> also_holding(const Plan& plan, int acting, Pattern pattern) {
+    std::vector<int> others;
+    if (acting < 0 || rule_at(plan, acting) == nullptr) {
+        return others;
+    }
+    for (int number = acting + 1; number < static_cast<int>(plan.rules().size()); ++number) {
+        const lang::Rule* rule = rule_at(plan, number);
+        if (rule == nullptr || plan.rules()[static_cast<std::size_t>(number)].block !=
+                                   plan.rules()[static_cast<std::size_t>(acting)].block) {
+            break;
+        }
+        if (judge(*rule, pattern) == Sure::yes) {
+            others.push_back(number);
+        }
+    }
+    return others;
+}
+
+} // namespace vast_turn

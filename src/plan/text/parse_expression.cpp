@@ -1,0 +1,330 @@
+#include "plan/text/cursor.hpp"
+
+#include <array>
+
+#include <fmt/format.h>
+
+#include "plan/text/syntax.hpp"
+#include "plan/text/words.hpp"
+#include "vast_turn/sense/pattern.hpp"
+
+namespace vast_turn::lang {
+
+namespace {
+
+constexpr int deepest = 48; // brackets within brackets; also bounds the recursion here
+
+Expr make(ExprKind kind, std::string text, Span span) {
+    Expr e;
+    e.kind = kind;
+    e.text = std::move(text);
+    e.span = span;
+    return e;
+}
+
+class ExpressionParser {
+public:
+    explicit ExpressionParser(Cursor& cursor) : cursor_(cursor) {}
+
+    Expr parse() { return either(); }
+    Expr quantity() { return sum(); }
+    Expr side() { return negation(); }
+
+    Expr number() {
+        const Token token = cursor_.take();
+        std::string unit = token.unit;
+        Span span = token.span;
+        std::string text = token.text + unit;
+        if (unit.empty() && cursor_.is(TokenKind::word) && find_unit(cursor_.peek().text)) {
+            unit = cursor_.peek().text;
+            text = token.text + (unit == "look" || unit == "looks" ? " " : "") + unit;
+            span.to = cursor_.take().span.to;
+        }
+        Expr e = make(ExprKind::constant, std::move(text), span);
+        e.value = token.value;
+        if (!unit.empty()) {
+            apply_unit(e, unit);
+        }
+        return e;
+    }
+
+private:
+    void apply_unit(Expr& e, const std::string& unit) {
+        const auto word = find_unit(unit);
+        if (!word) {
+            cursor_.problems().error(e.span, fmt::format("`{}` is no unit{}", unit, did_you_mean(unit, unit_words())),
+                                     fmt::format("units are {}", one_of(unit_words())));
+            e.type.base = Base::broken;
+            return;
+        }
+        e.value *= word->factor;
+        e.unit = word->unit;
+    }
+
+    Expr binary(Expr left, const std::string& op, Expr right) {
+        Expr e = make(ExprKind::binary, op, {left.span.from, right.span.to});
+        e.args.push_back(std::move(left));
+        e.args.push_back(std::move(right));
+        return e;
+    }
+
+    /// A chain `a op b op c`, read without recursion; its length is bounded like the depth, since
+    /// the tree it makes is as deep as the chain is long.
+    template <class Next> Expr chain(std::initializer_list<const char*> ops, bool words, Next next) {
+        Expr left = next();
+        for (int links = 0;; ++links) {
+            const Token& token = cursor_.peek();
+            const bool fits = token.kind == (words ? TokenKind::word : TokenKind::symbol);
+            const char* found = nullptr;
+            for (const char* op : ops) {
+                found = fits && token.text == op ? op : found;
+            }
+            if (found == nullptr) {
+                return left;
+            }
+            if (links >= deepest) {
+                cursor_.fail("this expression is too long", "part it: give pieces a name with let, or use two rules");
+            }
+            cursor_.take();
+            left = binary(std::move(left), found, next());
+        }
+    }
+
+    Expr either() {
+        return chain({"or"}, true, [this] { return both(); });
+    }
+    Expr both() {
+        return chain({"and"}, true, [this] { return prefix(); });
+    }
+
+    Expr prefix() {
+        if (!cursor_.is_word("not") && !cursor_.is_word("fresh")) {
+            return lasting();
+        }
+        const Depth depth(*this);
+        const Token word = cursor_.take();
+        Expr inner = prefix();
+        const bool bare = inner.kind == ExprKind::lasting && inner.span.from == inner.args[0].span.from;
+        if (bare) {
+            cursor_.problems().error(
+                {word.span.from, inner.span.to},
+                fmt::format("`{}` and `lasting` need brackets to say which comes first", word.text),
+                word.text == "not" ? "write `(not ...) lasting ...` or `not (... lasting ...)`"
+                                   : "write `fresh (... lasting ...)`");
+        }
+        Expr e =
+            make(word.text == "not" ? ExprKind::unary : ExprKind::fresh, word.text, {word.span.from, inner.span.to});
+        e.args.push_back(std::move(inner));
+        return e;
+    }
+
+    Expr lasting() {
+        Expr e = comparison();
+        if (cursor_.take_word("lasting")) {
+            Expr limit = sum();
+            Expr whole = make(ExprKind::lasting, "lasting", {e.span.from, limit.span.to});
+            whole.args.push_back(std::move(e));
+            whole.args.push_back(std::move(limit));
+            return whole;
+        }
+        return e;
+    }
+
+    Expr comparison() {
+        static constexpr std::array<std::string_view, 6> ops = {"<", "<=", ">", ">=", "==", "!="};
+        const auto is_comparison = [this] {
+            bool any = false;
+            for (const std::string_view op : ops) {
+                any = any || cursor_.is_symbol(op);
+            }
+            return any;
+        };
+        Expr left = sum();
+        if (cursor_.is_symbol("=")) {
+            cursor_.fail("a comparison for equality is written ==", "write ==");
+        }
+        if (!is_comparison()) {
+            return left;
+        }
+        const std::string op = cursor_.take().text;
+        Expr e = binary(std::move(left), op, sum());
+        if (is_comparison()) {
+            cursor_.fail("comparisons do not chain", "write `a < b and b < c`");
+        }
+        return e;
+    }
+
+    Expr sum() {
+        return chain({"+", "-"}, false, [this] { return product(); });
+    }
+    Expr product() {
+        return chain({"*", "/"}, false, [this] { return negation(); });
+    }
+
+    Expr negation() {
+        if (!cursor_.is_symbol("-")) {
+            return primary();
+        }
+        const Depth depth(*this);
+        const Token sign = cursor_.take();
+        Expr inner = negation();
+        Expr e = make(ExprKind::unary, "-", {sign.span.from, inner.span.to});
+        e.args.push_back(std::move(inner));
+        return e;
+    }
+
+    Expr primary() {
+        const Token& token = cursor_.peek();
+        switch (token.kind) {
+        case TokenKind::number: return number();
+        case TokenKind::pattern: return pattern();
+        case TokenKind::word: return word();
+        default: break;
+        }
+        if (cursor_.is_symbol("(")) {
+            const Depth depth(*this);
+            const Span open = cursor_.take().span;
+            Expr e = either();
+            if (!cursor_.is_symbol(")")) {
+                cursor_.fail(fmt::format("expected ) here, found {}", describe(cursor_.peek())), "close the bracket");
+            }
+            e.span = {open.from, cursor_.take().span.to};
+            return e;
+        }
+        cursor_.fail(fmt::format("expected a value or a condition here, found {}", describe(token)),
+                     "write a pattern like [#.], a comparison like travelled > 45mm, or a number");
+    }
+
+    Expr pattern() {
+        const Token token = cursor_.take();
+        if (token.cut_off) {
+            throw Unreadable{};
+        }
+        Expr e = make(ExprKind::pattern, {}, token.span);
+        int count = 0;
+        for (const char c : token.text) {
+            if (c == ' ') {
+                continue;
+            }
+            if (c != '#' && c != '.' && c != '?') {
+                cursor_.problems().error(token.span,
+                                         fmt::format("the pattern [{}] has a mark that is none", token.text),
+                                         "marks are # for line, . for floor, ? for either");
+                e.type.base = Base::broken;
+                return e;
+            }
+            if (count < max_sensors) {
+                const auto bit = static_cast<std::uint8_t>(1U << count);
+                e.mask = static_cast<std::uint8_t>(e.mask | (c == '?' ? 0U : bit));
+                e.bits = static_cast<std::uint8_t>(e.bits | (c == '#' ? bit : 0U));
+            }
+            ++count;
+            e.text += c;
+        }
+        return e;
+    }
+
+    Expr word() {
+        const Token token = cursor_.take();
+        if (token.text == "true" || token.text == "false") {
+            Expr e = make(ExprKind::truth, token.text, token.span);
+            e.value = token.text == "true" ? 1.0 : 0.0;
+            return e;
+        }
+        if (token.text == "left" || token.text == "right") {
+            Expr e = make(ExprKind::side, token.text, token.span);
+            e.value = token.text == "left" ? 1.0 : -1.0;
+            return e;
+        }
+        if (token.text == "heard") {
+            return heard(token);
+        }
+        Expr e = make(ExprKind::name, token.text, token.span);
+        if (cursor_.take_word("at")) {
+            e.with = behind("at", "the name of a colour sensor", "write amber at left");
+            e.span.to = cursor_.last_end();
+        } else if (token.text == "turned" && cursor_.take_word("by")) {
+            e.with = behind("by", "where the turn is taken from", "write turned by gyro");
+            e.span.to = cursor_.last_end();
+        } else if (cursor_.is_symbol("(")) {
+            e.kind = ExprKind::call;
+            arguments(e);
+        }
+        return e;
+    }
+
+    std::string behind(const char* word, const char* what, const char* cure) {
+        if (!cursor_.is(TokenKind::word)) {
+            cursor_.fail(fmt::format("expected {} after `{}`, found {}", what, word, describe(cursor_.peek())), cure);
+        }
+        return cursor_.take().text;
+    }
+
+    Expr heard(const Token& word) {
+        Expr e = make(ExprKind::heard, {}, word.span);
+        if (!cursor_.take_symbol("(") || !cursor_.is(TokenKind::word)) {
+            cursor_.fail(fmt::format("expected a name in brackets after `heard`, found {}", describe(cursor_.peek())),
+                         "write heard(bell)");
+        }
+        e.text = cursor_.take().text;
+        if (!cursor_.take_symbol(")")) {
+            cursor_.fail(fmt::format("expected ) here, found {}", describe(cursor_.peek())), "close the bracket");
+        }
+        e.span.to = cursor_.last_end();
+        return e;
+    }
+
+    void arguments(Expr& call) {
+        const Depth depth(*this);
+        cursor_.take();
+        while (!cursor_.is_symbol(")")) {
+            call.args.push_back(either());
+            if (!cursor_.take_symbol(",") && !cursor_.is_symbol(")")) {
+                cursor_.fail(fmt::format("expected , or ) here, found {}", describe(cursor_.peek())),
+                             "part arguments by commas and close the bracket");
+            }
+        }
+        call.span.to = cursor_.take().span.to;
+    }
+
+    /// Counts how deep the recursion is and gives up when it is too deep.
+    class Depth {
+    public:
+        explicit Depth(ExpressionParser& parser) : parser_(parser) {
+            if (parser_.depth_ >= deepest) {
+                parser_.cursor_.fail("brackets go too deep here", "part the expression: give pieces a name with let");
+            }
+            ++parser_.depth_;
+        }
+        Depth(const Depth&) = delete;
+        Depth& operator=(const Depth&) = delete;
+        ~Depth() { --parser_.depth_; }
+
+    private:
+        ExpressionParser& parser_;
+    };
+
+    Cursor& cursor_;
+    int depth_ = 0;
+};
+
+} // namespace
+
+Expr parse_expression(Cursor& cursor) { return ExpressionParser(cursor).parse(); }
+
+Expr parse_quantity(Cursor& cursor) { return ExpressionParser(cursor).quantity(); }
+
+Expr parse_side(Cursor& cursor) { return ExpressionParser(cursor).side(); }
+
+Expr parse_signed_number(Cursor& cursor) {
+    const bool negative = cursor.take_symbol("-");
+    if (!cursor.is(TokenKind::number)) {
+        cursor.fail(fmt::format("expected a number here, found {}", describe(cursor.peek())),
+                    "write a number like 0.4");
+    }
+    Expr e = ExpressionParser(cursor).number();
+    e.value = negative ? -e.value : e.value;
+    return e;
+}
+
+} // namespace vast_turn::lang

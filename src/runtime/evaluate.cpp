@@ -1,0 +1,50 @@
+#include "runtime/evaluate.hpp"
+
+namespace vast_turn::runtime {
+
+double Machine::ramp(double from, double to, std::uint32_t& faults) const {
+    const Frame& frame = storage_.frames[context_.frame];
+    const Item& item = program_.items[program_.blocks[frame.block].first_item + frame.item];
+    const double part = frame.item_limit > 0.0 ? clamped(measure(frame, item) / frame.item_limit, 0.0, 1.0) : 1.0;
+    return settled(from + settled((to - from) * part, faults), faults);
+}
+
+double Machine::evaluate(std::uint16_t at) {
+    double stack[stack_depth];
+    double* top = stack;
+    values(context_, program_.code + at, program_.constants, top, wheels_, faults_);
+    return top[-1];
+}
+
+double Machine::value_of(const Instruction* code, const double* constants) const {
+    double stack[stack_depth];
+    double* top = stack;
+    Wheels wheels; // an expression has no motion
+    std::uint32_t faults = 0;
+    values(context_, code, constants, top, wheels, faults);
+    return top[-1];
+}
+
+bool Machine::is_true_at(std::uint16_t at) { return is_true(evaluate(at)); }
+
+void Machine::use_plan() {
+    context_.now = &raw_;
+    context_.began = &plan_began_;
+    context_.cells = storage_.cells;
+    context_.frame = -1;
+}
+
+void Machine::use_block(int frame) {
+    const Frame& f = storage_.frames[frame];
+    context_.now = &now_;
+    context_.began = &f.block_began;
+    context_.cells = storage_.cells + f.cells;
+    context_.frame = frame;
+}
+
+void Machine::use_item(int frame) {
+    use_block(frame);
+    context_.began = &storage_.frames[frame].item_began;
+}
+
+} // namespace vast_turn::runtime
