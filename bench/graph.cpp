@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/paint/surface.hpp"
 
 namespace bench {
 

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "loop.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/runtime/line_position.hpp"
 #include "vast_turn/sim/motion.hpp"
@@ -29,7 +30,7 @@ template <class World> Outcome run_loop(const vast_turn::Scene& scene, const vas
     const auto last = static_cast<int>(run_s * 1000.0 / step_ms);
     const std::vector<double> weights = position_weights(robot);
     Mind mind(plan);
-    LineReader reader(scene.own_calibration());
+    ArrayScale scale(scene.own_calibration().sensors.data(), static_cast<int>(robot.sensors.size()));
     Look look;
     Answer answer;
     std::deque<Command> queue;
@@ -44,10 +45,9 @@ template <class World> Outcome run_loop(const vast_turn::Scene& scene, const vas
                     sensor.adc_max * world.reflectance(i) + sensor.noise * world.noise(step / look_steps, i);
                 look.raw[i] = static_cast<int>(std::clamp(value, 0.0, static_cast<double>(sensor.adc_max)) + 0.5);
             }
-            const Pattern pattern = reader.read(look.raw, look.sensor);
-            look.sensors = static_cast<std::uint8_t>(pattern.count);
-            look.line_bits = pattern.bits;
-            look.offset = weighted_position(look.sensor, weights.data(), pattern.count, look.offset);
+            look.line_bits = scale.read(look.raw, look.sensor);
+            look.sensors = static_cast<std::uint8_t>(scale.count());
+            look.offset = weighted_position(look.sensor, weights.data(), scale.count(), look.offset);
             look.clock_ms = step * step_ms;
             look.way_mm = world.way();
             mind(look, answer);

@@ -1,4 +1,5 @@
 # Everything beyond the library is built only when this is the project itself, not a guest in another.
+option(VAST_TURN_BUILD_PAINT "Build the libraries paint and view (need Cairo and librsvg)" ON)
 option(VAST_TURN_BUILD_APPS "Build the vturn command" ${PROJECT_IS_TOP_LEVEL})
 option(VAST_TURN_BUILD_EXAMPLES "Build the examples" ${PROJECT_IS_TOP_LEVEL})
 option(VAST_TURN_BUILD_TESTS "Build the tests" ${PROJECT_IS_TOP_LEVEL})
@@ -6,6 +7,23 @@ option(VAST_TURN_BUILD_BENCH "Build the benchmark" OFF)
 option(VAST_TURN_WERROR "Treat warnings as errors" ${PROJECT_IS_TOP_LEVEL})
 option(VAST_TURN_SANITIZE "Build with the address and undefined behaviour sanitizers" OFF)
 option(VAST_TURN_FUZZ "Build coverage-guided fuzzers (needs clang and its runtime)" OFF)
+
+if(NOT VAST_TURN_BUILD_PAINT AND (VAST_TURN_BUILD_APPS OR VAST_TURN_BUILD_EXAMPLES OR VAST_TURN_BUILD_TESTS OR VAST_TURN_BUILD_BENCH))
+  message(FATAL_ERROR "The command, examples, tests and benchmark read and paint courses: without VAST_TURN_BUILD_PAINT set "
+                      "VAST_TURN_BUILD_APPS, _EXAMPLES, _TESTS and _BENCH to OFF too")
+endif()
+option(BUILD_SHARED_LIBS "Build shared libraries" OFF)
+if(BUILD_SHARED_LIBS)
+  set(CMAKE_POSITION_INDEPENDENT_CODE ON)
+endif()
+
+if(PROJECT_IS_TOP_LEVEL)
+  find_program(CCACHE ccache)
+  if(CCACHE AND NOT CMAKE_CXX_COMPILER_LAUNCHER)
+    # What it must be told to work with precompiled headers.
+    set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env CCACHE_SLOPPINESS=pch_defines,time_macros,include_file_mtime,include_file_ctime ${CCACHE})
+  endif()
+endif()
 
 if(PROJECT_IS_TOP_LEVEL AND NOT CMAKE_BUILD_TYPE)
   set(CMAKE_BUILD_TYPE Release)

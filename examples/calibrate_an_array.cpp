@@ -1,6 +1,7 @@
 // Calibrates an array from bench readings, lists what is wrong with it and drives with the result.
 #include <iostream>
 
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/bench_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"

@@ -6,7 +6,7 @@
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/sim/run.hpp"
-#include "vast_turn/trial/trip.hpp"
+#include "vast_turn/trial/trip_result.hpp"
 
 int main(int argc, char** argv) {
     const std::string folder = argc > 1 ? argv[1] : "data/fern-house";

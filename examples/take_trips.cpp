@@ -3,26 +3,25 @@
 
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/paint/trip_ground.hpp"
-#include "vast_turn/trial/cures.hpp"
+#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/trial/trip_report.hpp"
 
 using namespace vast_turn;
 
 int main() {
     const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
     const Plan plan = load_plan("data/fern-house/rounds-first-try.plan");
-    const TripGround ground("data/fern-house/glass-wing.course.toml", robot);
+    const TripGround ground = load_trip_ground("data/fern-house/glass-wing.course.toml", robot);
 
-    for (const TripCase& one : ground.cases()) {
-        const TripResult result = take_trip(*one.scene, plan, one.trip);
-        std::cout << (result.passed ? "passed  " : "failed  ") << one.trip.name << "\n";
-        if (result.passed) {
-            continue;
+    const TripReport report = report_trips(ground.cases(), {plan});
+    for (const CaseReport& one : report.pilots[0].cases) {
+        std::cout << (one.all_passed() ? "passed  " : "failed  ") << one.result.trip.name << "\n";
+        if (one.result.parting) { // a run that ends before its first look has none
+            for (const std::string& line : explain(plan, *one.result.parting)) {
+                std::cout << "        " << line << "\n";
+            }
         }
-        for (const std::string& line : explain(plan, *result.parting)) {
-            std::cout << "        " << line << "\n";
-        }
-        for (const Cure& cure : find_cures(*one.scene, plan, result, ground.cases())) {
+        for (const Cure& cure : one.cures) {
             std::cout << "        " << (cure.passes ? "would pass with " : "from there on with ") << cure.change
                       << "\n";
         }

@@ -10,7 +10,7 @@
 using namespace vast_turn;
 
 int main() {
-    const Course course = load_course("data/fern-house/fern-house.course.toml");
+    const auto [course, trips] = load_course_file("data/fern-house/fern-house.course.toml");
     const Robot robot = load_robot("data/fern-house/sprig-2.robot.toml");
     const Plan plan = load_plan("data/fern-house/left-first.plan");
     const Scene scene(course, robot);
@@ -19,15 +19,12 @@ int main() {
     const MatchedRoute route = match_run(scene, run);
     std::cout << "it went " << describe(scene.graph(), route) << "\n";
 
-    Trip trip;
-    trip.name = "to the dock";
-    trip.from = "potting bench";
-    trip.choices = {"fork right"};
+    const Trip trip{.name = "to the dock", .from = "potting bench", .choices = {"fork right"}};
     const TripResult result = take_trip(scene, plan, trip);
     for (const std::string& failure : result.failures) {
         std::cout << failure << "\n";
     }
-    for (const Cure& cure : find_cures(scene, plan, result)) {
+    for (const Cure& cure : find_cures({trip, &scene}, plan, result, cases_of(scene, trips))) {
         std::cout << (cure.passes ? "would pass with " : "would go right from there with ") << cure.change << "\n";
     }
 }

@@ -3,7 +3,6 @@
 /// A drawing of a course, SVG or PNG, as something that can be painted.
 
 #include <memory>
-#include <optional>
 #include <string>
 #include <vector>
 
@@ -11,6 +10,7 @@
 
 #include "vast_turn/base/geometry.hpp"
 #include "vast_turn/base/problem.hpp"
+#include "vast_turn/formats/read/course_sheet.hpp"
 
 namespace vast_turn {
 
@@ -31,12 +31,6 @@ public:
 
 protected:
     std::vector<Problem> warnings_;
-};
-
-/// What the course file says about its drawing.
-struct DrawingKeys {
-    std::optional<double> mm_per_px; ///< needed for a PNG, and for an SVG without physical units
-    std::optional<bool> even_light;  ///< of a PNG; when not given, uneven light is left and told
 };
 
 /// Reads a drawing by what is in it, not by its name. Throws InputError.

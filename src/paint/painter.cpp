@@ -6,9 +6,8 @@
 #include <fmt/format.h>
 
 #include "paint/drawing.hpp"
-#include "paint/paint.hpp"
+#include "paint/painter.hpp"
 #include "vast_turn/base/problem.hpp"
-#include "vast_turn/paint/course_file.hpp"
 
 namespace vast_turn {
 

@@ -9,7 +9,7 @@
 #include <pugixml.hpp>
 
 #include "vast_turn/base/problem.hpp"
-#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/paint/surface.hpp"
 
 namespace vast_turn {
 

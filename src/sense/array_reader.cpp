@@ -1,47 +1,57 @@
 #include "vast_turn/sense/array_reader.hpp"
 
 #include <algorithm>
+#include <cassert>
+#include <cmath>
 
 namespace vast_turn {
 
-namespace {
-
-Calibration half_way(int sensors) {
-    return Calibration{std::vector<SensorLevels>(static_cast<std::size_t>(sensors), SensorLevels{0.0, 1.0, 0.5, 0.0})};
+std::vector<double> even_weights(int sensors) {
+    std::vector<double> weights;
+    for (int i = 0; i < sensors; ++i) {
+        weights.push_back(sensors > 1 ? 1.0 - 2.0 * i / (sensors - 1) : 0.0);
+    }
+    return weights;
 }
 
-} // namespace
-
-ArrayReader::ArrayReader(const Robot& robot, const Calibration& calibration)
-    : reader_(calibration), weights_(position_weights(robot)) {
-    note_sides(array_facts(robot).left_mm);
+std::vector<double> position_weights(const std::vector<double>& left_mm) {
+    double outermost = 0.0;
+    for (const double left : left_mm) {
+        outermost = std::max(outermost, std::abs(left));
+    }
+    std::vector<double> weights;
+    for (const double left : left_mm) {
+        weights.push_back(outermost > 0.0 ? left / outermost : 0.0);
+    }
+    return weights;
 }
 
-ArrayReader::ArrayReader(const Robot& robot) : ArrayReader(robot, half_way(static_cast<int>(robot.sensors.size()))) {}
-
-ArrayReader::ArrayReader(int sensors) : reader_(half_way(sensors)), weights_(even_weights(sensors)) {
-    note_sides(weights_);
-}
-
-void ArrayReader::note_sides(const std::vector<double>& left_mm) {
-    const int count = static_cast<int>(left_mm.size());
+ArrayReader::ArrayReader(const std::vector<double>& left_mm, const Calibration& calibration)
+    : scale_(calibration.sensors.data(), static_cast<int>(calibration.sensors.size())) {
+    assert(left_mm.size() == calibration.sensors.size() && left_mm.size() <= weights_.size());
+    const std::vector<double> weights = position_weights(left_mm);
+    std::copy(weights.begin(), weights.end(), weights_.begin());
+    const int count = sensors();
     for (int bits = 0; bits < pattern_count(count); ++bits) {
-        side_.push_back(side_of_line(static_cast<std::uint8_t>(bits), left_mm.data(), count, 0.0));
+        side_[static_cast<std::size_t>(bits)] =
+            side_of_line(static_cast<std::uint8_t>(bits), left_mm.data(), count, 0.0);
     }
 }
+
+ArrayReader::ArrayReader(int sensors) : ArrayReader(even_weights(sensors), calibration_of_readings(sensors)) {}
 
 void ArrayReader::from_readings(Look& look) {
     for (int i = 0; i < sensors(); ++i) {
         look.sensor[i] = std::clamp(look.sensor[i], 0.0, 1.0);
     }
-    finish(look, reader_.bits_of(look.sensor));
+    finish(look, scale_.bits_of(look.sensor), sensors());
 }
 
 void ArrayReader::from_pattern(Look& look, Pattern pattern) {
     for (int i = 0; i < pattern.count; ++i) {
         look.sensor[i] = (pattern.bits >> i) & 1;
     }
-    finish(look, pattern);
+    finish(look, pattern.bits, pattern.count);
 }
 
 } // namespace vast_turn

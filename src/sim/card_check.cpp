@@ -7,39 +7,18 @@
 
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/plan/mind.hpp"
-#include "vast_turn/sense/array_reader.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/sim/motion.hpp"
 
 namespace vast_turn {
 
 namespace {
 
-Calibration calibrated_on(const Robot& robot, CardSurfaces surfaces) {
-    Calibration out;
-    for (const LineSensor& s : robot.sensors) {
-        SensorLevels levels;
-        levels.floor_counts = s.adc_max * s.gain * surfaces.floor;
-        levels.line_counts = s.adc_max * s.gain * surfaces.line;
-        out.sensors.push_back(levels);
-    }
-    return out;
-}
-
 std::vector<double> counts_with(const Robot& robot, const Faults& faults, const Pattern& card, CardSurfaces surfaces) {
     std::vector<double> counts;
-    for (std::size_t channel = 0; channel < robot.sensors.size(); ++channel) {
-        const std::size_t source = faults.source(channel);
-        const SensorFault fault = faults.sensor(source);
-        const double most = robot.sensors[channel].adc_max;
-        const double surface = ((card.bits >> source) & 1) != 0 ? surfaces.line : surfaces.floor;
-        double value = most * robot.sensors[source].gain * surface;
-        switch (fault.kind) {
-        case SensorFaultKind::none: break;
-        case SensorFaultKind::dead: value = 0.0; break;
-        case SensorFaultKind::stuck: value = fault.value * most; break;
-        case SensorFaultKind::dim: value *= fault.value; break;
-        }
-        counts.push_back(std::round(std::min(value, most)));
+    for (const Channel& channel : channels_of(robot, faults)) {
+        const double light = ((card.bits >> channel.source) & 1) != 0 ? surfaces.line : surfaces.floor;
+        counts.push_back(std::round(std::min(channel.always + channel.scale * light, channel.most)));
     }
     return counts;
 }
@@ -101,7 +80,7 @@ CardStep step_with(const Robot& robot, const Plan& plan, const Faults& faults, c
     step.counts = counts_with(robot, faults, card, surfaces);
     Look look;
     std::copy(step.counts.begin(), step.counts.end(), look.raw);
-    ArrayReader(robot, calibration).from_counts(look);
+    array_reader(robot, calibration).from_counts(look);
     step.pattern = {look.line_bits, card.count};
     step.readings.assign(look.sensor, look.sensor + card.count);
     Answer answer;
@@ -130,7 +109,8 @@ std::vector<CardStep> card_check(const Robot& robot, const Plan& plan, const Fau
                         calibration ? fmt::format(", the calibration {}", calibration->sensors.size()) : ""),
             "use files that belong together");
     }
-    const Calibration levels = calibration ? *calibration : calibrated_on(robot, surfaces);
+    const Calibration levels = calibration ? *calibration : ideal_calibration(robot, std::vector<double>(robot.sensors.size(), surfaces.floor),
+                                          std::vector<double>(robot.sensors.size(), surfaces.line));
     std::vector<std::uint8_t> cards = {0};
     for (int i = 0; i < n; ++i) {
         cards.push_back(static_cast<std::uint8_t>(1U << static_cast<unsigned>(i)));

@@ -4,29 +4,17 @@
 #include <array>
 #include <tuple>
 
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/base/noise.hpp"
-#include "vast_turn/runtime/line_position.hpp"
 
 namespace vast_turn {
 
 Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed, const Faults& faults)
-    : reader_(scene.robot(), calibration), seed_(seed) {
+    : reader_(array_reader(scene.robot(), calibration)), seed_(seed) {
     const std::vector<LineSensor>& sensors = scene.robot().sensors;
     noisy_ = std::any_of(sensors.begin(), sensors.end(), [](const LineSensor& s) { return s.noise > 0.0; });
-    for (std::size_t channel = 0; channel < sensors.size(); ++channel) {
-        const std::size_t source = faults.source(channel);
-        const LineSensor& sensor = sensors[source];
-        const SensorFault fault = faults.sensor(source);
-        const double most = sensors[channel].adc_max;
-        const double noise = sensor.noise * most / sensor.adc_max; // at the converter that it is wired to
-        Eye eye{sensor.at_mm, most * sensor.gain, 0.0, most, noise, source, &scene.seen_by(source)};
-        if (fault.kind == SensorFaultKind::dim) {
-            eye.counts *= fault.value;
-        } else if (fault.kind != SensorFaultKind::none) {
-            eye.counts = eye.noise = 0.0;
-            eye.always = fault.kind == SensorFaultKind::stuck ? fault.value * most : 0.0;
-        }
-        eyes_.push_back(eye);
+    for (const Channel& channel : channels_of(scene.robot(), faults)) {
+        eyes_.push_back({sensors[channel.source].at_mm, channel, &scene.seen_by(channel.source)});
     }
 }
 
@@ -35,7 +23,7 @@ void Eyes::noise(std::uint64_t look_number, double* counts) const {
     const NormalQuantile& normal = NormalQuantile::table();
     const Draw draw = random_draw(seed_, Stream::line_sensors, look_number);
     for (std::size_t i = 0; i < eyes_.size(); ++i) {
-        counts[i] = eyes_[i].noise * normal(draw[i]);
+        counts[i] = eyes_[i].channel.noise * normal(draw[i]);
     }
 }
 
@@ -53,7 +41,7 @@ void Eyes::raw_counts(const Body& body, std::uint64_t look_number, double* count
 void Eyes::held_over(const std::vector<Vec2>& points, std::uint64_t look_number, double* counts) const {
     Spots spots;
     for (std::size_t i = 0; i < eyes_.size(); ++i) {
-        spots[i] = eyes_[i].surface->locate(points[eyes_[i].source]);
+        spots[i] = eyes_[i].surface->locate(points[eyes_[i].channel.source]);
     }
     count(spots, look_number, counts);
 }
@@ -66,9 +54,9 @@ void Eyes::count(const Spots& spots, std::uint64_t look_number, double* counts) 
     const Eye* eye = eyes_.data();
     const std::size_t n = eyes_.size();
     for (std::size_t i = 0; i < n; ++i, ++eye) {
-        const double value = eye->always + eye->counts * SpotMap::value(spots[i]) + noise_counts[i];
+        const double value = eye->channel.always + eye->channel.scale * SpotMap::value(spots[i]) + noise_counts[i];
         const double above = value > 0.0 ? value : 0.0;
-        counts[i] = static_cast<int>((above < eye->most ? above : eye->most) + 0.5);
+        counts[i] = static_cast<int>((above < eye->channel.most ? above : eye->channel.most) + 0.5);
     }
 }
 

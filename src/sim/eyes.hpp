@@ -7,7 +7,8 @@
 #include <cstdint>
 #include <vector>
 
-#include "vast_turn/sense/array_reader.hpp"
+#include "vast_turn/robot/array.hpp"
+#include "vast_turn/sim/motion.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {
@@ -37,12 +38,8 @@ private:
 
     /// One channel as the inner loop wants it.
     struct Eye {
-        Vec2 at_mm;
-        double counts; ///< at full reflectance
-        double always; ///< in any light: what a stuck sensor gives
-        double most;   ///< end of the range
-        double noise;
-        std::size_t source; ///< the sensor at its wire
+        Vec2 at_mm; ///< of the sensor at its wire
+        Channel channel;
         const SpotMap* surface;
     };
 

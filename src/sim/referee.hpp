@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "sim/things.hpp"
+#include "vast_turn/sim/motion.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {

@@ -9,6 +9,7 @@
 #include "sim/referee.hpp"
 #include "sim/surroundings.hpp"
 #include "vast_turn/plan/mind.hpp"
+#include "vast_turn/sim/motion.hpp"
 
 namespace vast_turn {
 
@@ -227,67 +228,22 @@ private:
     Run run_;
 };
 
-/// A plan that asks for what the robot cannot tell would wait for ever.
-void check_inputs(const Scene& scene, const Plan& plan) {
-    const Robot& robot = scene.robot();
-    const auto refuse = [&](const char* what, const char* cure) {
-        throw InputError(plan.file(),
-                         fmt::format("the plan asks for {}, which robot \"{}\" cannot tell", what, robot.name), cure);
-    };
-    if (plan.reads(runtime::Op::range) && !robot.range_sensor) {
-        refuse("range", "give the robot a [range_sensor] with at_mm, or leave the rule out");
-    }
-    if (plan.reads(runtime::Op::marker) && robot.colour_sensors.empty()) {
-        refuse("a marker", "give the robot a [[colour_sensor]] with name and at_mm, or leave the rule out");
-    }
-    for (const std::string& place : plan.places()) {
-        const bool known = std::any_of(robot.colour_sensors.begin(), robot.colour_sensors.end(),
-                                       [&](const ColourSensor& sensor) { return sensor.name == place; });
-        if (!known) {
-            refuse(fmt::format("a marker at {}", place).c_str(),
-                   fmt::format("give the robot a [[colour_sensor]] with name = \"{}\"", place).c_str());
-        }
-    }
-    if (plan.reads_turn_by(runtime::Source::gyro) && !robot.has_gyro) {
-        refuse("a turn by gyro", "write [gyro] into the robot file, or take the turn from wheels");
-    }
-    if (plan.reads_turn_by(runtime::Source::compass) && !robot.has_compass) {
-        refuse("a turn by compass", "write [compass] into the robot file, or take the turn from wheels");
-    }
-    if (robot.has_encoders) {
-        return;
-    }
-    const bool any_turn = plan.reads_turn_by(runtime::Source::best) || plan.reads(runtime::Op::heading);
-    if (plan.reads_way() || plan.reads_turn_by(runtime::Source::wheels)) {
-        refuse("a way or a wheel's turn", "fit [encoders], or end the item after a time");
-    }
-    if (any_turn && !robot.has_gyro && !robot.has_compass) {
-        refuse("a turn", "fit [encoders], a [gyro] or a [compass]");
-    }
-}
-
-void check_fit(const Scene& scene, const Plan& plan) {
-    const auto sensors = static_cast<int>(scene.robot().sensors.size());
-    if (plan.sensors() != sensors) {
-        throw InputError(plan.file(),
-                         fmt::format("the plan is written for {} line sensors, robot \"{}\" has {}", plan.sensors(),
-                                     scene.robot().name, sensors),
-                         "use a robot and a plan that belong together");
-    }
-    check_inputs(scene, plan);
-}
-
 } // namespace
 
-Run drive(const Scene& scene, const Decide& decide, const RunOptions& options) {
+AskedNames asked_names(const Plan& plan) { return {plan.markers(), plan.places(), plan.heard()}; }
+
+Run drive(const Scene& scene, const Decide& decide, const AskedNames& names, const RunOptions& options) {
     check(options);
-    return Driver(scene, decide, options, {}).go();
+    return Driver(scene, decide, options, names).go();
+}
+
+Run drive(const Scene& scene, const Decide& decide, const RunOptions& options) {
+    return drive(scene, decide, AskedNames{}, options);
 }
 
 Run drive(const Scene& scene, const Plan& asks_as, const Decide& decide, const RunOptions& options) {
-    check_fit(scene, asks_as);
-    check(options);
-    return Driver(scene, decide, options, {asks_as.markers(), asks_as.places(), asks_as.heard()}).go();
+    check_fit(scene.robot(), asks_as);
+    return drive(scene, decide, asked_names(asks_as), options);
 }
 
 Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {

@@ -3,21 +3,20 @@
 #include <algorithm>
 #include <cassert>
 
-#include "vast_turn/sense/pattern.hpp"
+#include "vast_turn/robot/array.hpp"
 
 namespace vast_turn {
 
 namespace {
 
 Calibration calibrate_on(const Course& course, const Robot& robot) {
-    Calibration calibration;
+    std::vector<double> floor;
+    std::vector<double> line;
     for (const LineSensor& sensor : robot.sensors) {
-        SensorLevels levels;
-        levels.floor_counts = sensor.adc_max * sensor.gain * reflectance(course.floor, sensor.light);
-        levels.line_counts = sensor.adc_max * sensor.gain * reflectance(course.line, sensor.light);
-        calibration.sensors.push_back(levels);
+        floor.push_back(reflectance(course.floor, sensor.light));
+        line.push_back(reflectance(course.line, sensor.light));
     }
-    return calibration;
+    return ideal_calibration(robot, floor, line);
 }
 
 } // namespace
@@ -38,9 +37,7 @@ Scene::Scene(const Course& course, const Robot& robot)
     for (const Tape& tape : course.tapes) {
         widest_tape = std::max(widest_tape, tape.width_mm);
     }
-    for (const LineSensor& sensor : robot.sensors) {
-        middle_ = middle_ + (1.0 / static_cast<double>(robot.sensors.size())) * sensor.at_mm;
-    }
+    middle_ = vast_turn::array_middle(robot);
     double outermost = 0.0;
     for (const LineSensor& sensor : robot.sensors) {
         outermost = std::max(outermost, length(sensor.at_mm - middle_) + 0.5 * sensor.spot_mm);
@@ -48,9 +45,12 @@ Scene::Scene(const Course& course, const Robot& robot)
     reach_mm_ = outermost + 0.5 * widest_tape;
 }
 
-const RouteGraph& Scene::graph() const {
-    std::call_once(graph_->once, [this] { graph_->graph = find_route_graph(*course_); });
-    return graph_->graph;
+const Scene::Lines& Scene::lines() const {
+    std::call_once(lines_->once, [this] {
+        lines_->graph = find_route_graph(*course_);
+        lines_->points.emplace(lines_->graph);
+    });
+    return *lines_;
 }
 
 } // namespace vast_turn

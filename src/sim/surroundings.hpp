@@ -8,16 +8,10 @@
 #include <vector>
 
 #include "sim/things.hpp"
+#include "vast_turn/sim/motion.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {
-
-/// Names whose numbers in a look are a plan's own.
-struct AskedNames {
-    std::vector<std::string> markers; ///< the course's palette in its order when empty
-    std::vector<std::string> places;  ///< colour sensors
-    std::vector<std::string> heard;
-};
 
 /// Ideal sensors: what they tell is true at the moment of the look. Their errors belong in here, one
 /// function a sensor.

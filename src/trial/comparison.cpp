@@ -3,8 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include <tbb/parallel_for.h>
-#include <tbb/task_arena.h>
+#include "base/parallel.hpp"
 
 namespace vast_turn {
 
@@ -80,33 +79,30 @@ std::vector<LineOffset> offsets_of(const Scene& scene, const Run& run) {
     return list;
 }
 
-std::vector<PlanFigures> compare(const std::vector<TripCase>& cases, const std::vector<Plan>& plans, int repeats,
+std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots, int repeats,
                                  const RunOptions& options, int threads) {
     const auto seeds = static_cast<std::size_t>(std::max(1, repeats));
     const std::size_t each = cases.size() * seeds;
-    std::vector<RunFigures> figures(plans.size() * each);
+    std::vector<RunFigures> figures(pilots.size() * each);
     std::vector<char> passed(figures.size(), 0);
-    std::vector<Run> first(plans.size() * cases.size());
-    tbb::task_arena arena(threads > 0 ? threads : tbb::task_arena::automatic);
-    arena.execute([&] {
-        tbb::parallel_for(std::size_t{0}, figures.size(), [&](std::size_t i) {
+    std::vector<Run> first(pilots.size() * cases.size());
+    for_each_index(figures.size(), threads, [&](std::size_t i) {
             RunOptions own = options;
             own.seed += i % seeds;
             const TripCase& one = cases[i % each / seeds];
-            TripResult result = judge_trip(*one.scene, plans[i / each], one.trip, own);
+            TripResult result = try_trip(*one.scene, pilots[i / each], one.trip, own);
             figures[i] = figures_of(*one.scene, result.run);
             passed[i] = result.passed ? 1 : 0;
             if (i % seeds == 0) {
                 first[i / seeds] = std::move(result.run);
             }
-        });
     });
-    std::vector<PlanFigures> all;
-    for (std::size_t p = 0; p < plans.size(); ++p) {
+    std::vector<PilotFigures> all;
+    for (std::size_t p = 0; p < pilots.size(); ++p) {
         const auto begin = static_cast<std::ptrdiff_t>(p * each);
         const auto end = begin + static_cast<std::ptrdiff_t>(each);
         const std::vector<RunFigures> own(figures.begin() + begin, figures.begin() + end);
-        PlanFigures one{plans[p],
+        PilotFigures one{pilots[p],
                         static_cast<int>(each),
                         static_cast<int>(std::count(passed.begin() + begin, passed.begin() + end, 1)),
                         spread_of(own, &RunFigures::time_s),

@@ -1,69 +1,57 @@
 #include "vast_turn/trial/cures.hpp"
 
 #include <algorithm>
+#include <map>
+#include <mutex>
 #include <optional>
+#include <utility>
 
-#include <tbb/parallel_for.h>
-#include <tbb/task_arena.h>
-
+#include "base/parallel.hpp"
+#include "trial/counted_work.hpp"
 #include "trial/plan_changes.hpp"
 
 namespace vast_turn {
 
-namespace {
+/// Runs of changed plans over the trips, each made once.
+class CureFinder::Tries {
+public:
+    Tries(const Plan& plan, const std::vector<TripCase>& others, int threads)
+        : plan_(plan), others_(others), threads_(threads) {}
 
-/// The failed trip, the plan, and what is known of it without a change.
-struct Trial {
-    const Scene& scene;
-    const Plan& plan;
-    const TripResult& failed;
-    const std::vector<TripCase>& others;
-    const RunOptions& options;
-    std::size_t good = 0;     ///< how far the trip went as expected
-    std::vector<char> passed; ///< each of the others
+    const Plan& plan() const { return plan_; }
+    const std::vector<TripCase>& others() const { return others_; }
+    int threads() const { return threads_; }
+
+    /// Whether trip number `i` passes with a plan of this text.
+    bool passes(const Plan& changed, const std::string& text, std::size_t i, const RunOptions& options) {
+        std::optional<bool>* known = nullptr;
+        {
+            const std::lock_guard<std::mutex> guard(lock_);
+            std::vector<std::optional<bool>>& of_text = known_[{text, options.seed}];
+            of_text.resize(others_.size());
+            known = &of_text[i];
+            if (*known) {
+                return **known;
+            }
+        }
+        const bool passed = try_trip(*others_[i].scene, changed, others_[i].trip, options).passed;
+        const std::lock_guard<std::mutex> guard(lock_); // another thread may have found the same
+        *known = passed;
+        return passed;
+    }
+
+private:
+    Plan plan_;
+    const std::vector<TripCase> others_;
+    int threads_;
+    std::mutex lock_;
+    std::map<std::pair<std::string, std::uint64_t>, std::vector<std::optional<bool>>> known_;
 };
 
-/// Whether it goes on as expected when the plan changes at the deciding look.
-bool goes_right_from_there(const Trial& trial, const Plan& changed) {
-    const bool asks_alike = changed.markers() == trial.plan.markers() && changed.places() == trial.plan.places() &&
-                            changed.heard() == trial.plan.heard();
-    if (!trial.failed.parting || !asks_alike) {
-        return false;
-    }
-    const TripResult result =
-        take_trip(trial.scene, trial.plan, changed, trial.failed.parting->look, trial.failed.trip, trial.options);
-    return as_expected(trial.scene, result) > trial.good;
-}
+namespace {
 
-/// What comes of a change; nothing when the trip goes wrong with it too.
-std::optional<Cure> tried(const Trial& trial, const PlanChange& change) {
-    const Compiled compiled = compile_plan(change.text, trial.plan.file());
-    if (!compiled.plan) {
-        return std::nullopt;
-    }
-    Cure cure{change.what, change.text, false, false, {}, {}};
-    cure.from_there = goes_right_from_there(trial, *compiled.plan);
-    cure.passes = judge_trip(trial.scene, *compiled.plan, trial.failed.trip, trial.options).passed;
-    if (!cure.passes) {
-        return cure.from_there ? std::optional{cure} : std::nullopt;
-    }
-    for (std::size_t i = 0; i < trial.others.size(); ++i) {
-        const TripCase& other = trial.others[i];
-        if (other.trip.name == trial.failed.trip.name) {
-            continue;
-        }
-        const bool passes = judge_trip(*other.scene, *compiled.plan, other.trip, trial.options).passed;
-        if (passes != (trial.passed[i] != 0)) {
-            (passes ? cure.mends : cure.breaks).push_back(other.trip.name);
-        }
-    }
-    return cure;
-}
-
-} // namespace
-
-std::vector<Cure> find_cures(const Scene& scene, const Plan& plan, const TripResult& failed,
-                             const std::vector<TripCase>& others, const RunOptions& options, int threads) {
+/// The rules that decided: the one that acted, then those that called it.
+std::vector<int> deciding_rules(const TripResult& failed) {
     std::vector<int> rules;
     if (failed.parting) {
         rules = failed.parting->called_by;
@@ -71,15 +59,66 @@ std::vector<Cure> find_cures(const Scene& scene, const Plan& plan, const TripRes
             rules.insert(rules.begin(), failed.parting->rule);
         }
     }
-    const std::vector<PlanChange> changes = changes_of(plan, rules);
-    Trial trial{scene, plan, failed, others, options, as_expected(scene, failed), std::vector<char>(others.size())};
+    return rules;
+}
+
+/// Whether it goes on as expected when the plan changes at the deciding look.
+bool goes_right_from_there(const TripCase& one, const Plan& plan, const Plan& changed, const TripResult& failed,
+                           const RunOptions& options) {
+    const bool asks_alike =
+        changed.markers() == plan.markers() && changed.places() == plan.places() && changed.heard() == plan.heard();
+    if (!failed.parting || !asks_alike) {
+        return false;
+    }
+    return try_trip_changed(*one.scene, plan, changed, failed.parting->look, failed.trip, options).as_expected >
+           failed.as_expected;
+}
+
+} // namespace
+
+CureFinder::CureFinder(const Plan& plan, const std::vector<TripCase>& others, int threads)
+    : tries_(std::make_unique<Tries>(plan, others, threads)) {}
+
+CureFinder::~CureFinder() = default;
+
+std::vector<Cure> CureFinder::find(const TripCase& one, const TripResult& failed, const RunOptions& options,
+                                   const Progress& progress, const std::function<bool()>& stop) {
+    const Plan& plan = tries_->plan();
+    const std::vector<TripCase>& others = tries_->others();
+    const auto is_itself = [&](std::size_t i) { return others[i].trip.name == failed.trip.name; };
+    // What comes of a change; nothing when the trip goes wrong with it too.
+    const auto tried = [&](const PlanChange& change) -> std::optional<Cure> {
+        const Compiled compiled = compile_plan(change.text, plan.file());
+        if (!compiled.plan) {
+            return std::nullopt;
+        }
+        Cure cure{change.what, change.text, false, false, {}, {}};
+        cure.from_there = goes_right_from_there(one, plan, *compiled.plan, failed, options);
+        cure.passes = try_trip(*one.scene, *compiled.plan, failed.trip, options).passed;
+        if (!cure.passes) {
+            return cure.from_there ? std::optional{cure} : std::nullopt;
+        }
+        for (std::size_t i = 0; i < others.size(); ++i) {
+            if (is_itself(i)) {
+                continue;
+            }
+            const bool passed = tries_->passes(plan, {}, i, options);
+            const bool passes = tries_->passes(*compiled.plan, change.text, i, options);
+            if (passes != passed) {
+                (passes ? cure.mends : cure.breaks).push_back(others[i].trip.name);
+            }
+        }
+        return cure;
+    };
+    const std::vector<PlanChange> changes = changes_of(plan, deciding_rules(failed));
     std::vector<std::optional<Cure>> found(changes.size());
-    tbb::task_arena arena(threads > 0 ? threads : tbb::task_arena::automatic);
-    arena.execute([&] {
-        tbb::parallel_for(std::size_t{0}, others.size(), [&](std::size_t i) {
-            trial.passed[i] = judge_trip(*others[i].scene, plan, others[i].trip, options).passed ? 1 : 0;
-        });
-        tbb::parallel_for(std::size_t{0}, changes.size(), [&](std::size_t i) { found[i] = tried(trial, changes[i]); });
+    CountedWork work("changes", progress, stop);
+    work.expect(changes.size());
+    for_each_index(changes.size(), tries_->threads(), [&](std::size_t i) {
+        if (work.goes_on()) {
+            found[i] = tried(changes[i]);
+            work.done_one();
+        }
     });
     std::vector<Cure> cures;
     for (std::optional<Cure>& cure : found) {
@@ -93,9 +132,9 @@ std::vector<Cure> find_cures(const Scene& scene, const Plan& plan, const TripRes
     return cures;
 }
 
-std::vector<Cure> find_cures(const Scene& scene, const Plan& plan, const TripResult& failed, const RunOptions& options,
-                             int threads) {
-    return find_cures(scene, plan, failed, cases_of(scene, scene.course().trips), options, threads);
+std::vector<Cure> find_cures(const TripCase& one, const Plan& plan, const TripResult& failed,
+                             const std::vector<TripCase>& others, const RunOptions& options, int threads) {
+    return CureFinder(plan, others, threads).find(one, failed, options);
 }
 
 } // namespace vast_turn

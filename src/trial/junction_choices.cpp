@@ -5,9 +5,8 @@
 #include <limits>
 
 #include <fmt/format.h>
-#include <tbb/parallel_for.h>
-#include <tbb/task_arena.h>
 
+#include "base/parallel.hpp"
 #include "vast_turn/base/noise.hpp"
 
 namespace vast_turn {
@@ -102,11 +101,8 @@ public:
         }
         const auto repeats = static_cast<std::size_t>(std::max(1, options_.repeats));
         std::vector<int> ends(arms.size() * repeats);
-        tbb::task_arena arena(options_.threads > 0 ? options_.threads : tbb::task_arena::automatic);
-        arena.execute([&] {
-            tbb::parallel_for(std::size_t{0}, ends.size(),
-                              [&](std::size_t i) { ends[i] = drive_one(arms[i / repeats], i); });
-        });
+        for_each_index(ends.size(), options_.threads,
+                       [&](std::size_t i) { ends[i] = drive_one(arms[i / repeats], i); });
         for (std::size_t i = 0; i < ends.size(); ++i) {
             count(arms[i / repeats], ends[i]);
         }

@@ -2,19 +2,15 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
 #include <fmt/format.h>
 
-#include "trial/line_points.hpp"
+#include "trial/likeliest_states.hpp"
+#include "vast_turn/robot/array.hpp"
 
 namespace vast_turn {
 
 namespace {
-
-constexpr double spacing_mm = 10.0;
-constexpr double stray_mm = 18.0; // one standard deviation of the array's middle from the line
-constexpr double slip_mm = 9.0;   // scale of how far the ways differ
 
 /// A stay on one stretch, from the states of the best way.
 struct Stay {
@@ -29,9 +25,9 @@ struct Stay {
 
 class Matcher {
 public:
-    Matcher(const RouteGraph& graph, const std::vector<PathPoint>& path, double off_mm, double least_mm)
-        : graph_(graph), path_(path), points_(graph, spacing_mm), least_mm_(least_mm),
-          off_cost_(0.5 * (off_mm / stray_mm) * (off_mm / stray_mm)) {}
+    Matcher(const RouteGraph& graph, const LinePoints& points, const std::vector<PathPoint>& path, double off_mm,
+            double least_mm)
+        : graph_(graph), path_(path), points_(points), off_mm_(off_mm), least_mm_(least_mm) {}
 
     MatchedRoute run() {
         if (path_.empty() || points_.size() == 0) {
@@ -39,7 +35,7 @@ public:
             route_.why_not = "there is no line or no path";
             return std::move(route_);
         }
-        find_best();
+        states_ = likeliest_states(points_, path_, off_mm_);
         make_stays();
         take_out_glances();
         make_legs();
@@ -47,59 +43,6 @@ public:
     }
 
 private:
-    double stray_cost(std::size_t point, Vec2 at) const {
-        const double away = length(points_.at(point) - at) / stray_mm;
-        return 0.5 * away * away;
-    }
-
-    /// Viterbi: the cheapest way to each state; state `size` is off every line.
-    void find_best() {
-        const std::size_t states = points_.size() + 1;
-        const std::size_t off = points_.size();
-        constexpr double never = std::numeric_limits<double>::infinity();
-        std::vector<double> cost(states, never);
-        came_from_.assign(path_.size(), std::vector<std::uint32_t>(states, 0));
-        for (std::size_t s = 0; s < off; ++s) {
-            cost[s] = stray_cost(s, path_[0].at);
-        }
-        cost[off] = off_cost_;
-        constexpr double leave = 4.0; // going off and coming back each cost this much
-        for (std::size_t i = 1; i < path_.size(); ++i) {
-            const double way = length(path_[i].at - path_[i - 1].at);
-            const auto best_on =
-                static_cast<std::size_t>(std::min_element(cost.begin(), cost.end() - 1) - cost.begin());
-            std::vector<double> next(states, never);
-            for (std::size_t s = 0; s < off; ++s) {
-                const double here = stray_cost(s, path_[i].at);
-                if (here > 2.5 * off_cost_) {
-                    continue; // far away
-                }
-                for (const LinePoints::Near& near : points_.near(s)) {
-                    const double candidate = cost[near.point] + std::abs(near.way_mm - way) / slip_mm;
-                    if (candidate < next[s]) {
-                        next[s] = candidate;
-                        came_from_[i][s] = near.point;
-                    }
-                }
-                if (cost[off] + leave < next[s]) {
-                    next[s] = cost[off] + leave;
-                    came_from_[i][s] = static_cast<std::uint32_t>(off);
-                }
-                next[s] += here;
-            }
-            const bool stays_off = cost[off] <= cost[best_on] + leave;
-            next[off] = (stays_off ? cost[off] : cost[best_on] + leave) + off_cost_;
-            came_from_[i][off] = static_cast<std::uint32_t>(stays_off ? off : best_on);
-            cost = std::move(next);
-        }
-        auto state = static_cast<std::size_t>(std::min_element(cost.begin(), cost.end()) - cost.begin());
-        states_.assign(path_.size(), 0);
-        for (std::size_t i = path_.size(); i-- > 0;) {
-            states_[i] = state;
-            state = came_from_[i][state];
-        }
-    }
-
     void make_stays() {
         for (std::size_t i = 0; i < states_.size(); ++i) {
             const bool off = states_[i] == points_.size();
@@ -238,10 +181,9 @@ private:
 
     const RouteGraph& graph_;
     const std::vector<PathPoint>& path_;
-    LinePoints points_;
+    const LinePoints& points_;
+    double off_mm_;
     double least_mm_;
-    double off_cost_;
-    std::vector<std::vector<std::uint32_t>> came_from_;
     std::vector<std::size_t> states_;
     std::vector<Stay> stays_;
     MatchedRoute route_;
@@ -249,79 +191,8 @@ private:
 
 } // namespace
 
-const char* name_of(Turn turn) {
-    switch (turn) {
-    case Turn::left: return "left";
-    case Turn::straight: return "straight";
-    case Turn::right: return "right";
-    case Turn::back: return "back";
-    }
-    return "";
-}
-
-namespace {
-
-/// Degrees that who comes in by `from` turns to leave by an exit, counter-clockwise, -180 to 180.
-double turn_deg(const Node& node, int from, std::size_t exit) {
-    return std::remainder(node.exits[exit].heading_deg - node.exits[static_cast<std::size_t>(from)].heading_deg - 180.0,
-                          360.0);
-}
-
-} // namespace
-
-int exit_number(const Node& node, int from, int to) {
-    if (from == to) {
-        return 0;
-    }
-    int number = 1;
-    const double mine = turn_deg(node, from, static_cast<std::size_t>(to));
-    for (std::size_t i = 0; i < node.exits.size(); ++i) {
-        number += static_cast<int>(i) != from && turn_deg(node, from, i) > mine ? 1 : 0;
-    }
-    return number;
-}
-
-std::string way_name(const Node& node, int from, int to) {
-    const Turn turn = turn_between(node, from, to);
-    for (int other = 0; other < static_cast<int>(node.exits.size()); ++other) {
-        if (other != from && other != to && turn_between(node, from, other) == turn) {
-            return fmt::format("exit {}", exit_number(node, from, to));
-        }
-    }
-    return name_of(turn);
-}
-
-Turn turn_between(const Node& node, int from, int to) {
-    if (from == to) {
-        return Turn::back;
-    }
-    const auto turn_to = [&](std::size_t exit) { return turn_deg(node, from, exit); };
-    std::size_t straightest = node.exits.size();
-    for (std::size_t i = 0; i < node.exits.size(); ++i) {
-        const bool is_from = static_cast<int>(i) == from;
-        if (!is_from && (straightest == node.exits.size() || std::abs(turn_to(i)) < std::abs(turn_to(straightest)))) {
-            straightest = i;
-        }
-    }
-    const double mine = turn_to(static_cast<std::size_t>(to));
-    constexpr double straight_deg = 40.0;
-    constexpr double apart_deg = 20.0;
-    bool clear = std::abs(turn_to(straightest)) <= straight_deg;
-    for (std::size_t i = 0; i < node.exits.size(); ++i) {
-        const bool other = i != straightest && static_cast<int>(i) != from;
-        clear = clear && (!other || std::abs(turn_to(i)) - std::abs(turn_to(straightest)) > apart_deg);
-    }
-    if (clear && static_cast<int>(straightest) == to) {
-        return Turn::straight;
-    }
-    return mine >= 0.0 ? Turn::left : Turn::right;
-}
-
 std::vector<PathPoint> array_path(const Run& run, const Robot& robot) {
-    Vec2 middle;
-    for (const LineSensor& sensor : robot.sensors) {
-        middle = middle + 1.0 / static_cast<double>(robot.sensors.size()) * sensor.at_mm;
-    }
+    const Vec2 middle = array_middle(robot);
     std::vector<PathPoint> path;
     constexpr double step_mm = 7.0;
     for (const LookRecord& look : run.looks) {
@@ -334,15 +205,18 @@ std::vector<PathPoint> array_path(const Run& run, const Robot& robot) {
 }
 
 MatchedRoute match_route(const RouteGraph& graph, const std::vector<PathPoint>& path, double off_mm, double least_mm) {
-    return Matcher(graph, path, off_mm, least_mm).run();
+    constexpr double spacing_mm = 10.0;
+    const LinePoints points(graph, spacing_mm, 1.6 * off_mm); // beyond that, off every line is cheaper
+    return Matcher(graph, points, path, off_mm, least_mm).run();
 }
 
 MatchedRoute match_run(const Scene& scene, const Run& run) {
     constexpr double off_mm = 70.0;
     constexpr double least_mm = 60.0;
     constexpr double margin_mm = 30.0;
-    return match_route(scene.graph(), array_path(run, scene.robot()), off_mm,
-                       std::max(least_mm, scene.array_middle().x + margin_mm));
+    return Matcher(scene.graph(), scene.line_points(), array_path(run, scene.robot()), off_mm,
+                   std::max(least_mm, scene.array_middle().x + margin_mm))
+        .run();
 }
 
 std::string describe(const RouteGraph& graph, const MatchedRoute& route) {

@@ -3,22 +3,10 @@
 #include <algorithm>
 
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
 namespace vast_turn {
 
 namespace {
-
-std::vector<std::string> variants_of(const Course& course, const Trip& trip) {
-    if (!trip.variants.empty()) {
-        return trip.variants;
-    }
-    std::vector<std::string> all{as_drawn};
-    for (const Variant& variant : course.variants) {
-        all.push_back(variant.name);
-    }
-    return all;
-}
 
 Trip one_of_it(const Trip& trip, const std::string& from, const std::string& variant, bool many_variants) {
     Trip one = trip;
@@ -31,12 +19,6 @@ Trip one_of_it(const Trip& trip, const std::string& from, const std::string& var
 }
 
 } // namespace
-
-std::vector<std::string> starts_of(const Trip& trip) {
-    std::vector<std::string> starts{trip.from};
-    starts.insert(starts.end(), trip.also_from.begin(), trip.also_from.end());
-    return starts;
-}
 
 std::vector<TripCase> cases_of(const std::vector<const Scene*>& scenes, const std::vector<Trip>& trips) {
     std::vector<TripCase> cases;
@@ -69,32 +51,6 @@ std::vector<TripCase> cases_of(const Scene& scene, const std::vector<Trip>& trip
         }
     }
     return cases_of(std::vector<const Scene*>{&scene}, own);
-}
-
-std::vector<std::string> variants_of(const Course& course, const std::vector<Trip>& trips) {
-    std::vector<std::string> asked;
-    for (const Trip& trip : trips) {
-        const std::vector<std::string> own = variants_of(course, trip);
-        asked.insert(asked.end(), own.begin(), own.end());
-    }
-    std::vector<std::string> list;
-    for (const std::string& variant : variants_of(course, Trip{})) {
-        if (std::find(asked.begin(), asked.end(), variant) != asked.end()) {
-            list.push_back(variant);
-        }
-    }
-    return list;
-}
-
-std::string describe(const Variant& variant) {
-    std::vector<std::string> parts;
-    if (!variant.without.empty()) {
-        parts.push_back(fmt::format("without {}", fmt::join(variant.without, ", ")));
-    }
-    for (const auto& [plate, colour] : variant.plates) {
-        parts.push_back(fmt::format("{} is {}", plate, colour));
-    }
-    return fmt::format("{}", fmt::join(parts, "; "));
 }
 
 } // namespace vast_turn

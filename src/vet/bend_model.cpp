@@ -6,9 +6,9 @@
 #include <optional>
 
 #include "plan/check/checked.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/robot/wheel_speeds.hpp"
-#include "vast_turn/sense/array_reader.hpp"
 #include "vast_turn/sim/motion.hpp"
 
 namespace vast_turn::vetting {
@@ -65,10 +65,8 @@ private:
 class BendRun {
 public:
     BendRun(const Plan& plan, const Robot& robot, const Bend& bend)
-        : robot_(robot), bend_(bend), way_(bend), mind_(plan), reader_(robot), motion_(robot, 1.0) {
-        for (const LineSensor& sensor : robot.sensors) {
-            middle_ = middle_ + 1.0 / static_cast<double>(robot.sensors.size()) * sensor.at_mm;
-        }
+        : robot_(robot), bend_(bend), way_(bend), mind_(plan), reader_(array_reader(robot)), motion_(robot, 1.0) {
+        middle_ = array_middle(robot);
         for (const LineSensor& sensor : robot.sensors) {
             reach_ = std::max(reach_, length(sensor.at_mm - middle_) + 0.5 * sensor.spot_mm + 0.5 * bend.line_mm);
         }

@@ -7,7 +7,7 @@
 
 #include "plan/check/check_types.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
-#include "vast_turn/sense/array_reader.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vet/bend_model.hpp"
 #include "vet/block_logic.hpp"
 #include "vet/collector.hpp"
@@ -389,7 +389,7 @@ private:
             const double line = reflectance(course_.line, sensor.light);
             look.sensor[i] = std::abs(line - floor) > 1e-9 ? (value - floor) / (line - floor) : 0.0;
         }
-        ArrayReader(robot()).from_readings(look);
+        array_reader(robot()).from_readings(look);
         return {look.line_bits, static_cast<int>(robot().sensors.size())};
     }
 

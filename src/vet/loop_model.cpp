@@ -4,6 +4,7 @@
 #include <cmath>
 #include <complex>
 
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/base/geometry.hpp"
 #include "vast_turn/runtime/line_position.hpp"
 #include "vet/bend_model.hpp"

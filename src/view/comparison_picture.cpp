@@ -22,7 +22,7 @@ constexpr std::array<Ink, 5> plan_inks = {
 
 Ink plan_ink(std::size_t plan) { return plan_inks[plan % plan_inks.size()]; }
 
-void draw_paths(Canvas& canvas, const Board& board, const std::vector<PlanFigures>& all, std::size_t trip) {
+void draw_paths(Canvas& canvas, const Board& board, const std::vector<PilotFigures>& all, std::size_t trip) {
     std::vector<std::vector<Vec2>> paths(all.size());
     for (std::size_t p = 0; p < all.size(); ++p) {
         for (const LookRecord& look : all[p].first_runs[trip].looks) {
@@ -44,9 +44,9 @@ void draw_paths(Canvas& canvas, const Board& board, const std::vector<PlanFigure
 /// The plot below the board: offset to the left upwards, against the way.
 class OffsetPlot {
 public:
-    OffsetPlot(Canvas& canvas, const Scene& scene, const std::vector<PlanFigures>& all, std::size_t trip)
+    OffsetPlot(Canvas& canvas, const Scene& scene, const std::vector<PilotFigures>& all, std::size_t trip)
         : canvas_(canvas), reach_mm_(scene.array_reach_mm()) {
-        for (const PlanFigures& one : all) {
+        for (const PilotFigures& one : all) {
             lines_.push_back(offsets_of(scene, one.first_runs[trip]));
             longest_mm_ = lines_.back().empty() ? longest_mm_ : std::max(longest_mm_, lines_.back().back().way_mm);
             for (const LineOffset& offset : lines_.back()) {
@@ -107,14 +107,14 @@ private:
     double widest_mm_ = 8.0;
 };
 
-void draw_names(Canvas& canvas, const std::vector<PlanFigures>& all) {
+void draw_names(Canvas& canvas, const std::vector<PilotFigures>& all) {
     double y = compare_head + 20.0;
     const double x = page_width - 300.0;
     for (std::size_t p = 0; p < all.size() && y < 480.0; ++p) {
         canvas.line({{x, y - 5.0}, {x + 26.0, y - 5.0}}, plan_ink(p), 5.0);
         const TextStyle bold{13.5, ink::text, Align::left, true};
-        canvas.text({x + 36.0, y}, canvas.fitted(all[p].plan.name(), 230.0, bold), bold);
-        const PlanFigures& one = all[p];
+        canvas.text({x + 36.0, y}, canvas.fitted(all[p].pilot.name(), 230.0, bold), bold);
+        const PilotFigures& one = all[p];
         const std::array<std::string, 3> rows = {
             fmt::format("{} of {} trips passed", one.passed, one.runs),
             fmt::format("{:.2f} s, {:.0f} mm/s in the mean", one.time_s.mean, one.mean_mm_s.mean),
@@ -129,7 +129,7 @@ void draw_names(Canvas& canvas, const std::vector<PlanFigures>& all) {
 
 } // namespace
 
-std::string draw_comparison(const std::vector<TripCase>& cases, const std::vector<PlanFigures>& all, std::size_t trip,
+std::string draw_comparison(const std::vector<TripCase>& cases, const std::vector<PilotFigures>& all, std::size_t trip,
                             PictureFormat format) {
     const Scene& scene = *cases[trip].scene;
     return draw_page(format, [&](Canvas& canvas) {

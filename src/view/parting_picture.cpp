@@ -46,7 +46,7 @@ void draw_robot(Canvas& canvas, const Board& board, const Scene& scene, const Lo
     }
 }
 
-void draw_words(Canvas& canvas, const Plan& plan, const TripResult& failed, const Run* cured,
+void draw_words(Canvas& canvas, const Pilot& pilot, const TripResult& failed, const Run* cured,
                 const std::vector<Cure>& cures) {
     const double x = page_width - parting_side;
     double y = parting_head + 16.0;
@@ -74,12 +74,12 @@ void draw_words(Canvas& canvas, const Plan& plan, const TripResult& failed, cons
         way("with " + cures.front().change, ink::fern);
     }
     y += 10.0;
-    for (const std::string& line : explain(plan, *failed.parting)) {
+    for (const std::string& line : explain(pilot, *failed.parting)) {
         row(line, {13.0});
     }
     y += 10.0;
     row("the looks before", {13.0, ink::text, Align::left, true});
-    for (const std::string& line : looks_before(plan, failed)) { // in columns, so as they are
+    for (const std::string& line : looks_before(pilot, failed.run, *failed.parting)) { // in columns, so as they are
         canvas.text({x, y}, line, mono);
         y += 20.0;
     }
@@ -97,12 +97,12 @@ void draw_words(Canvas& canvas, const Plan& plan, const TripResult& failed, cons
 
 } // namespace
 
-std::string draw_parting(const Scene& scene, const Plan& plan, const TripResult& failed, const Run* cured,
+std::string draw_parting(const Scene& scene, const Pilot& pilot, const TripResult& failed, const Run* cured,
                          const std::vector<Cure>& cures, PictureFormat format) {
     assert(failed.parting.has_value());
     return draw_page(format, [&](Canvas& canvas) {
         canvas.text({page_margin, 36.0},
-                    fmt::format("{}: \"{}\" with {}", scene.course().name, failed.trip.name, plan.name()),
+                    fmt::format("{}: \"{}\" with {}", scene.course().name, failed.trip.name, pilot.name()),
                     {20.0, ink::text, Align::left, true});
         canvas.text({page_margin, 60.0},
                     fmt::format("round {:.0f},{:.0f} mm at {:.2f} s, seed {}", failed.parting->at.x,
@@ -121,7 +121,7 @@ std::string draw_parting(const Scene& scene, const Plan& plan, const TripResult&
         draw_way(canvas, board, failed.run, ink::alarm);
         draw_robot(canvas, board, scene, failed.run.looks[failed.parting->look]);
         cairo_restore(c);
-        draw_words(canvas, plan, failed, cured, cures);
+        draw_words(canvas, pilot, failed, cured, cures);
     });
 }
 

@@ -6,7 +6,7 @@
 #include <fmt/format.h>
 
 #include "vast_turn/plan/explain/describe.hpp"
-#include "vast_turn/trial/trip.hpp"
+#include "vast_turn/trial/trip_result.hpp"
 #include "vast_turn/view/picture.hpp"
 #include "view/board.hpp"
 

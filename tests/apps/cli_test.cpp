@@ -5,6 +5,7 @@
 #include "support/fixtures.hpp"
 #include "support/golden.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 
 using fixtures::call_vturn;
 using fixtures::Called;

@@ -58,7 +58,7 @@ Rgb at(const Course& course, double x, double y) {
 } // namespace
 
 TEST_CASE("a course file is read whole") {
-    const Course course = parse_course(whole, "aisle");
+    const auto [course, trips] = parse_course_file(whole, "aisle");
     CHECK(course.name == "Aisle");
     CHECK(course.tapes.size() == 3);
     CHECK(course.tapes[0].width_mm == 20.0);
@@ -69,9 +69,9 @@ TEST_CASE("a course file is read whole") {
     CHECK(course.things.at(0).until_s == 7.5);
     CHECK(course.walls.at(0).to == Vec2{30.0, 40.0});
     CHECK(course.starts.at(0).pose.heading_deg == -90.0);
-    CHECK(course.trips.at(0).ends == Ending::off_course);
-    CHECK(course.trips.at(0).line == 37);
-    CHECK(course.trips.at(0).off_course_mm == 250.0);
+    CHECK(trips.at(0).ends == Ending::off_course);
+    CHECK(trips.at(0).line == 37);
+    CHECK(trips.at(0).off_course_mm == 250.0);
 }
 
 TEST_CASE("the surface shows floor, tape, gaps and markers where the file says") {
@@ -109,5 +109,5 @@ TEST_CASE("defaults hold for what the file leaves out") {
     CHECK(course.surface.cell_mm == 0.5);
     CHECK(parse_course("name = \"c\"\nsize_mm = [4000, 2000]\n", "c").surface.cell_mm == 1.0);
     CHECK(course.floor == Rgb{237, 234, 226});
-    CHECK(course.trips.empty());
+    CHECK(parse_course_file("name = \"c\"\nsize_mm = [100, 100]\n", "c").trips.empty());
 }

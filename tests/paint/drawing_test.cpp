@@ -9,7 +9,9 @@
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/paint/surface.hpp"
 #include "vast_turn/sim/run.hpp"
 
 using namespace vast_turn;

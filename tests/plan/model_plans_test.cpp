@@ -14,7 +14,7 @@
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
-#include "vast_turn/trial/trip.hpp"
+#include "vast_turn/trial/trip_result.hpp"
 
 using namespace vast_turn;
 
@@ -78,13 +78,13 @@ constexpr std::uint64_t seeds = 3;
 
 TEST_CASE("every model plan passes its trip whatever the noise") {
     for (const Model& model : models) {
-        const Course course = load_course(file(std::string(model.course) + ".course.toml"));
+        const auto [course, trips] = load_course_file(file(std::string(model.course) + ".course.toml"));
         const Robot robot = load_robot(file(std::string(model.robot) + ".robot.toml"));
         const Plan plan = load_plan(file("plans/" + std::string(model.plan) + ".plan"));
         const Scene scene(course, robot);
         const auto trip =
-            std::find_if(course.trips.begin(), course.trips.end(), [&](const Trip& t) { return t.name == model.trip; });
-        REQUIRE(trip != course.trips.end());
+            std::find_if(trips.begin(), trips.end(), [&](const Trip& t) { return t.name == model.trip; });
+        REQUIRE(trip != trips.end());
         for (std::uint64_t seed = 1; seed <= seeds; ++seed) {
             CAPTURE(std::string(model.plan));
             CAPTURE(seed);

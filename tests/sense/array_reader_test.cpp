@@ -1,3 +1,4 @@
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/sense/array_reader.hpp"
 
 #include <doctest/doctest.h>
@@ -24,7 +25,7 @@ TEST_CASE("offset and last side are remembered off the line") {
 
 TEST_CASE("readings are clamped; the hysteresis of the calibration counts") {
     const Robot robot = fixtures::ideal_robot(1);
-    ArrayReader reader(robot, Calibration{{SensorLevels{800.0, 100.0, 0.5, 0.2}}});
+    ArrayReader reader = array_reader(robot, Calibration{{SensorLevels{800.0, 100.0, 0.5, 0.2}}});
     Look look;
     const auto bit_at = [&](double reading) {
         look.sensor[0] = reading;
@@ -45,9 +46,9 @@ TEST_CASE("counts, readings and patterns say the same of the same look") {
     Look by_counts;
     by_counts.raw[0] = 100.0;
     by_counts.raw[1] = 50.0;
-    ArrayReader(robot, levels).from_counts(by_counts);
+    array_reader(robot, levels).from_counts(by_counts);
     Look by_pattern;
-    ArrayReader(robot, levels).from_pattern(by_pattern, *parse_marks("#."));
+    array_reader(robot, levels).from_pattern(by_pattern, *parse_marks("#."));
     CHECK(by_counts.line_bits == by_pattern.line_bits);
     CHECK(by_counts.sensor[0] == by_pattern.sensor[0]);
     CHECK(by_counts.offset == by_pattern.offset);

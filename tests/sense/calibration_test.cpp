@@ -19,9 +19,10 @@ TEST_CASE("a sensor whose levels are equal reads floor for ever") {
 }
 
 TEST_CASE("with hysteresis a bit goes on above the threshold and off below it") {
-    LineReader reader(Calibration{{SensorLevels{0.0, 100.0, 0.5, 0.2}}});
+    const SensorLevels levels{0.0, 100.0, 0.5, 0.2};
+    ArrayScale scale(&levels, 1);
     double reading = 0.0;
-    const auto bit = [&](double counts) { return reader.read(&counts, &reading).bits == 1; };
+    const auto bit = [&](double counts) { return scale.read(&counts, &reading) == 1; };
     CHECK_FALSE(bit(55.0));
     CHECK(bit(61.0));
     CHECK(bit(45.0));

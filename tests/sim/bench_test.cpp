@@ -1,4 +1,5 @@
 /// The simulated bench, and the whole loop: readings, calibration, run.
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/sim/bench.hpp"
 
 #include <set>
@@ -11,6 +12,7 @@
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/sense/calibrate.hpp"
 #include "vast_turn/sim/run.hpp"
+#include "vast_turn/formats/write/bench_csv.hpp"
 
 using namespace vast_turn;
 

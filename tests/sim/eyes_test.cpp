@@ -3,7 +3,7 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
-#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/paint/surface.hpp"
 #include "vast_turn/sim/run.hpp"
 
 using namespace vast_turn;

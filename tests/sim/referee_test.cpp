@@ -2,7 +2,7 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
-#include "vast_turn/trial/trip.hpp"
+#include "vast_turn/trial/trip_result.hpp"
 
 using namespace vast_turn;
 

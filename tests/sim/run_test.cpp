@@ -1,10 +1,10 @@
 #include "vast_turn/sim/run.hpp"
+#include "vast_turn/formats/write/trace_csv.hpp"
 
 #include <doctest/doctest.h>
 
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
-#include "vast_turn/formats/write/results.hpp"
 
 using namespace vast_turn;
 

@@ -5,12 +5,13 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/looks_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/formats/write/results.hpp"
 #include "vast_turn/paint/course_file.hpp"
-#include "vast_turn/trial/trip.hpp"
+#include "vast_turn/trial/trip_result.hpp"
+#include "vast_turn/formats/write/trace_csv.hpp"
 
 using namespace vast_turn;
 
@@ -176,17 +177,18 @@ TEST_CASE("a marker is seen where its plate lies, under the name that the plan g
 }
 
 TEST_CASE("the trip with button, thing and plates is driven as told, and its trace replays") {
-    const Course course = load_course("data/fern-house/mist-round.course.toml");
+    const CourseFile file = load_course_file("data/fern-house/mist-round.course.toml");
+    const Course& course = file.course;
     const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
     const Plan plan = load_plan("data/fern-house/plates.plan");
     const Scene scene(course, robot);
     for (std::uint64_t seed = 1; seed <= 5; ++seed) {
         RunOptions options;
         options.seed = seed;
-        const TripResult result = take_trip(scene, plan, course.trips.at(0), options);
+        const TripResult result = take_trip(scene, plan, file.trips.at(0), options);
         CHECK(result.passed);
         const std::vector<LoggedLook> log =
-            parse_log(trace_csv(result.run, robot, &plan), "trace", ArrayReader(robot, result.run.calibration), {},
+            parse_log(trace_csv(result.run, robot, &plan), "trace", array_reader(robot, result.run.calibration), {},
                       false, plan.markers());
         const LogCheck check = check_log(plan, log);
         CHECK(check.compared == log.size());

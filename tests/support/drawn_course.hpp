@@ -5,7 +5,7 @@
 #include <string>
 
 #include "support/fixtures.hpp"
-#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
 
 namespace fixtures {

@@ -14,7 +14,7 @@
 #include "cli.hpp"
 #include "vast_turn/course/board/svg_path.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/paint/surface.hpp"
 
 namespace fixtures {
 

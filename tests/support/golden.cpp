@@ -7,6 +7,7 @@
 #include <doctest/doctest.h>
 
 #include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 
 namespace golden {
 

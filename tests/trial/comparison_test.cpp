@@ -14,7 +14,7 @@ using fixtures::Called;
 
 TEST_CASE("figures of a run agree with what it recorded") {
     const fixtures::FernHouse f;
-    const TripResult result = take_trip(f.scene, f.plan, f.course.trips[0]);
+    const TripResult result = take_trip(f.scene, f.plan, f.trips[0]);
     const RunFigures figures = figures_of(f.scene, result.run);
     CHECK(figures.time_s == result.run.time_s);
     CHECK(figures.mean_mm_s == doctest::Approx(result.run.way_mm / result.run.time_s));
@@ -32,7 +32,7 @@ TEST_CASE("figures of a run agree with what it recorded") {
     CHECK(figures.farthest_mm == doctest::Approx(farthest));
     CHECK(figures.aside_mm == doctest::Approx(std::sqrt(squares / static_cast<double>(result.run.looks.size()))));
     CHECK(figures.losses == 0.0);
-    const TripResult flown = take_trip(f.scene, f.other("gentle"), f.course.trips[0]);
+    const TripResult flown = take_trip(f.scene, f.other("gentle"), f.trips[0]);
     CHECK(figures_of(f.scene, flown.run).losses >= 1.0);
     CHECK(figures_of(f.scene, Run{}).time_s == 0.0);
 }
@@ -40,7 +40,7 @@ TEST_CASE("figures of a run agree with what it recorded") {
 TEST_CASE("plans are compared over the same trips and seeds, whatever the number of threads") {
     const fixtures::FernHouse f;
     const std::vector<Plan> plans{f.plan, f.other("gentle")};
-    const std::vector<TripCase> cases = cases_of(f.scene, f.course.trips);
+    const std::vector<TripCase> cases = cases_of(f.scene, f.trips);
     const std::vector<PlanFigures> one = compare(cases, plans, 3, {}, 1);
     const std::vector<PlanFigures> two = compare(cases, plans, 3, {}, 2);
     REQUIRE(one.size() == 2);

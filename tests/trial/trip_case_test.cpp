@@ -8,11 +8,14 @@
 
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
-#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/paint/trip_ground.hpp"
 #include "vast_turn/trial/cures.hpp"
 #include "vast_turn/trial/matched_route.hpp"
-#include "vast_turn/trial/take_trips.hpp"
+#include "vast_turn/formats/write/trips_json.hpp"
+#include "vast_turn/formats/write/trips_junit.hpp"
+#include "vast_turn/trial/comparison.hpp"
+#include "vast_turn/trial/trip_report.hpp"
 
 using namespace vast_turn;
 using fixtures::call_vturn;
@@ -91,14 +94,14 @@ TEST_CASE("a trip is driven from each of its starts over each of its variants") 
                      "[[trip]]\nname = \"both ways\"\nfrom = [\"west\", \"east\"]\nvisits = []\n"
                      "[[trip]]\nname = \"one\"\nfrom = \"west\"\nvariants = [\"bare\"]\nvisits = [\"far\"]\n"
                      "repeats = 3\n");
-    const Course drawn = parse_course(text, "c");
+    const auto [drawn, trips] = parse_course_file(text, "c");
     const Course bare = parse_course(text, "c", "bare");
-    CHECK(drawn.trips.at(0).also_from == std::vector<std::string>{"east"});
-    CHECK(drawn.trips.at(1).repeats == 3);
+    CHECK(trips.at(0).also_from == std::vector<std::string>{"east"});
+    CHECK(trips.at(1).repeats == 3);
     const Robot robot = fixtures::ideal_robot(2);
     const Scene a(drawn, robot);
     const Scene b(bare, robot);
-    const std::vector<TripCase> cases = cases_of({&a, &b}, drawn.trips);
+    const std::vector<TripCase> cases = cases_of({&a, &b}, trips);
     CHECK(names_of(cases) == std::vector<std::string>{"both ways, from west, as drawn", "both ways, from west, bare",
                                                       "both ways, from east, as drawn", "both ways, from east, bare",
                                                       "one"});
@@ -106,10 +109,10 @@ TEST_CASE("a trip is driven from each of its starts over each of its variants") 
     CHECK(cases[2].scene == &a);
     CHECK(cases[2].trip.from == "east");
     CHECK(cases[4].scene == &b);
-    CHECK(names_of(cases_of(b, drawn.trips)) ==
+    CHECK(names_of(cases_of(b, trips)) ==
           std::vector<std::string>{"both ways, from west", "both ways, from east", "one"});
-    CHECK(variants_of(drawn, {drawn.trips[1]}) == std::vector<std::string>{"bare"});
-    CHECK(fixtures::message_of([&] { cases_of({&a}, drawn.trips); }).find("not at hand") != std::string::npos);
+    CHECK(variants_of(drawn, {trips[1]}) == std::vector<std::string>{"bare"});
+    CHECK(fixtures::message_of([&] { cases_of({&a}, trips); }).find("not at hand") != std::string::npos);
 }
 
 TEST_CASE("a file of trips of its own stands in place of the course's, and its faults have a place") {
@@ -149,33 +152,97 @@ TEST_CASE("the demo's rounds: all trips pass but the slip, which is told with th
 
 TEST_CASE("many runs: as often as the trip or the call says, alike for any number of threads, left off when told") {
     const fixtures::FernHouse f;
-    std::vector<Trip> trips = f.course.trips;
+    std::vector<Trip> trips = f.trips;
     trips[0].repeats = 3;
     const std::vector<TripCase> cases = cases_of(f.scene, trips);
-    const std::vector<Plan> plans{f.plan, f.other("right-first")};
-    TakeTripsOptions options;
-    CHECK(runs_of(cases, plans.size(), options) == 8);
-    std::atomic<int> done = 0;
-    options.done = [&done] { ++done; };
+    const std::vector<Pilot> pilots{f.plan, f.other("right-first")};
+    TripReportOptions options;
+    options.cures = false;
+    std::size_t done = 0;
+    options.progress = [&done](const char* what, std::size_t so_far, std::size_t all) {
+        CHECK(std::string(what) == "runs");
+        CHECK(all == 8);
+        CHECK(so_far == ++done);
+    };
     options.threads = 1;
-    const auto one = take_trips(cases, plans, options);
+    const TripReport one = report_trips(cases, pilots, options);
     CHECK(done == 8);
-    REQUIRE(one.size() == 2);
-    REQUIRE(one[0].size() == 2);
-    CHECK(one[0][0]->runs == 3);
-    CHECK(one[0][0]->passed == 3);
-    CHECK(one[0][0]->result.run.seed == 1);
-    CHECK(one[0][1]->passed == 0);
-    CHECK(one[1][1]->passed == 1);
+    CHECK_FALSE(one.stopped);
+    CHECK(one.taken() == 4);
+    CHECK(one.passed() == 2);
+    REQUIRE(one.pilots.size() == 2);
+    REQUIRE(one.pilots[0].cases.size() == 2);
+    CHECK(one.pilots[0].cases[0].runs == 3);
+    CHECK(one.pilots[0].cases[0].all_passed());
+    CHECK(one.pilots[0].cases[0].result.run.seed == 1);
+    CHECK(one.pilots[0].cases[1].passed == 0);
+    CHECK(one.pilots[1].cases[1].passed == 1);
+    options.progress = {};
     options.threads = 2;
     options.repeats = 5;
-    const auto two = take_trips(cases, plans, options);
-    CHECK(two[1][0]->runs == 5);
-    CHECK(two[0][1]->result.run.time_s == one[0][1]->result.run.time_s); // the first that failed: the same seed
-    options.stop = [&done] { return done >= 13; };
-    done = 13;
-    const auto some = take_trips(cases, plans, options);
-    CHECK_FALSE(some[1][1].has_value());
+    const TripReport two = report_trips(cases, pilots, options);
+    CHECK(two.pilots[1].cases[0].runs == 5);
+    // The first that failed: the same seed.
+    CHECK(two.pilots[0].cases[1].result.run.time_s == one.pilots[0].cases[1].result.run.time_s);
+    std::atomic<int> asked = 0;
+    options.stop = [&asked] { return ++asked > 7; };
+    const TripReport some = report_trips(cases, pilots, options);
+    CHECK(some.stopped);
+    CHECK(some.taken() < 4);
+    CHECK_FALSE(some.pilots[1].cases[1].all_passed());
+    CHECK(some.pilots[1].cases[1].runs == 0);
+}
+
+TEST_CASE("a trip may be taken, explained and compared with code of your own in place of a plan") {
+    const fixtures::FernHouse f;
+    const Pilot left("left in code", [] {
+        return Decide([both = 0](const Look& look, Answer& answer) mutable {
+            const bool on_left = (look.line_bits & 1) != 0;
+            const bool on_right = (look.line_bits & 2) != 0;
+            both = on_left && on_right ? both + 1 : 0;
+            answer.halted = both >= 14;
+            answer.left_pct = on_left ? -24 : 47;
+            answer.right_pct = on_right && !on_left ? -24 : 47;
+        });
+    });
+    const std::vector<TripCase> cases = cases_of(f.scene, f.trips);
+    const TripReport report = report_trips(cases, {left, f.plan});
+    REQUIRE(report.pilots.size() == 2);
+    const std::vector<CaseReport>& code = report.pilots[0].cases;
+    CHECK(code[0].all_passed());
+    CHECK_FALSE(code[1].all_passed());
+    CHECK(code[1].result.failures == report.pilots[1].cases[1].result.failures);
+    REQUIRE(code[1].result.parting);
+    CHECK(code[1].result.parting->junction == "fork");
+    CHECK(code[1].result.parting->taken_way == "left");
+    CHECK(code[1].result.parting->rule == -1);
+    CHECK(code[1].cures.empty());
+    const std::vector<std::string> lines = explain(left, *code[1].result.parting);
+    REQUIRE(lines.size() == 3);
+    CHECK(lines[2].starts_with("decided at "));
+    CHECK(looks_before(left, code[1].result.run, *code[1].result.parting).back().ends_with(" looks"));
+    CHECK(trips_json(report).find("\"plan\": \"left in code\"") != std::string::npos);
+    CHECK(trips_junit(report).find("left in code") != std::string::npos);
+    const std::vector<PilotFigures> figures = compare(cases, {left, f.plan}, 2);
+    CHECK(figures[0].pilot.name() == "left in code");
+    CHECK(figures[0].passed == 2);
+    CHECK(figures[0].time_s.mean == doctest::Approx(figures[1].time_s.mean).epsilon(0.1));
+}
+
+TEST_CASE("a trip that fails before its first look has nothing that decided it") {
+    const fixtures::FernHouse f;
+    Course off = f.course;
+    off.starts[0].pose.at = {20.0, 20.0};
+    const Scene scene(off, f.robot);
+    Trip trip = f.trips[0];
+    trip.off_course_mm = 60.0;
+    const TripResult result = take_trip(scene, f.plan, trip);
+    CHECK_FALSE(result.passed);
+    CHECK(result.run.looks.empty());
+    CHECK_FALSE(result.parting.has_value());
+    const TripReport report = report_trips({{trip, &scene}}, {f.plan});
+    CHECK(report.pilots[0].cases[0].runs == 1);
+    CHECK(trips_json(report).find("\"parting\": null") != std::string::npos);
 }
 
 TEST_CASE("vturn trips --trips: another team's trips over the same course") {
@@ -213,7 +280,7 @@ TEST_CASE("a junction with several ways to one side has numbered exits, from the
 
 TEST_CASE("a failed trip by choices parts at the junction where it chose otherwise, though it visits no places") {
     const fixtures::FernHouse f;
-    Trip trip = f.course.trips[1];
+    Trip trip = f.trips[1];
     trip.visits.clear();
     trip.choices = {"fork right"};
     const TripResult result = take_trip(f.scene, f.plan, trip);

@@ -1,4 +1,4 @@
-#include "vast_turn/trial/trip.hpp"
+#include "vast_turn/trial/trip_result.hpp"
 
 #include <doctest/doctest.h>
 #include <fmt/format.h>
@@ -16,8 +16,8 @@ struct TripHouse : fixtures::FernHouse {
         options.seed = seed;
         return take_trip(scene, other(name), trip, options);
     }
-    const Trip& ferns() const { return course.trips[0]; }
-    const Trip& pots() const { return course.trips[1]; }
+    const Trip& ferns() const { return trips[0]; }
+    const Trip& pots() const { return trips[1]; }
 };
 
 std::string because(const TripResult& result) { return fmt::format("{}", fmt::join(result.failures, "; ")); }

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "support/fixtures.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/base/noise.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/plan/mind.hpp"

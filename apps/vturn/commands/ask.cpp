@@ -9,10 +9,12 @@
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "print/print_ask.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/looks_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/formats/write/replies_json.hpp"
 
 namespace vturn {
@@ -54,7 +56,7 @@ struct Bench {
         if (!robot) {
             return ArrayReader(plan.sensors());
         }
-        return calibration ? ArrayReader(*robot, *calibration) : ArrayReader(*robot);
+        return calibration ? array_reader(*robot, *calibration) : array_reader(*robot);
     }
 };
 
@@ -166,7 +168,7 @@ int ask(const Streams& streams, const AskCall& call) {
     print_warnings(streams, warnings);
     if (!call.robot.empty()) {
         bench.robot = load_robot(call.robot);
-        check_fit(bench.plan, *bench.robot);
+        check_sensor_count(*bench.robot, bench.plan);
         bench.calibration = call.on_robot.calibration_of(*bench.robot);
     }
     if (call.card) {
@@ -175,42 +177,41 @@ int ask(const Streams& streams, const AskCall& call) {
     return call.log.empty() ? ask_looks(streams, call, bench) : ask_log(streams, call, bench);
 }
 
-void add_look_options(CLI::App& command, AskCall& call) {
-    command.add_option("--pattern", call.pattern, "what the array sees, from the left: # line, . floor");
-    command.add_option("--readings", call.readings, "readings 0 (floor) to 1 (line), from the left: 0.1,0.8,0.3");
-    command.add_option("--raw", call.raw, "raw counts, from the left; need --calibration");
-    command.add_option("--marker", call.markers, "markers in view: amber or amber,teal");
-    command.add_option("--range", call.range, "how far it is to what is ahead: 120mm");
-    command.add_option("--way", call.way, "how far the robot has come: 35mm");
-    command.add_flag("--button", call.button, "the start button is held");
-    command.add_option("--looks", call.looks, "so many looks of this kind in a row")
-        ->capture_default_str()
-        ->check(CLI::Range(1, 100000));
-    command
-        .add_option("--every-ms", call.every_ms, "from look to look; the robot's loop period, or 10, when not given")
-        ->check(CLI::Range(0.01, 100000.0));
+void add_look_options(Command& command, AskCall& call) {
+    command.option("--pattern", call.pattern, "what the array sees, from the left: # line, . floor");
+    command.option("--readings", call.readings, "readings 0 (floor) to 1 (line), from the left: 0.1,0.8,0.3");
+    command.option("--raw", call.raw, "raw counts, from the left; need --calibration");
+    command.option("--marker", call.markers, "markers in view: amber or amber,teal");
+    command.option("--range", call.range, "how far it is to what is ahead: 120mm");
+    command.option("--way", call.way, "how far the robot has come: 35mm");
+    command.flag("--button", call.button, "the start button is held");
+    command.option("--looks", call.looks, "so many looks of this kind in a row")
+        .shows_default()
+        .within(1, 100000);
+    command.option("--every-ms", call.every_ms, "from look to look; the robot's loop period, or 10, when not given")
+        .within(0.01, 100000.0);
 }
 
 } // namespace
 
-void add_ask(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command = app.add_subcommand(
+void add_ask(Parser& parser, Streams& streams) {
+    Command command = parser.command(
         "ask", "What a plan does with these looks, wheels in the air, and why; also over a recorded log");
     auto options = std::make_shared<AskCall>();
-    command->add_option("PLAN", options->plan, "plan file (*.plan)")->required();
-    command->add_option("--robot", options->robot,
+    command.option("PLAN", options->plan, "plan file (*.plan)").required();
+    command.option("--robot", options->robot,
                         "robot file: tells what the robot does and what stands at its outputs");
-    add_look_options(*command, *options);
-    command->add_option("--script", options->script, "looks from this file, one a line; - for standard input");
-    command->add_option("--log", options->log, "a log recorded on a robot (CSV): what the plan would have done");
-    command->add_option("-o,--output", options->decisions, "write the decisions over the log into this file (CSV)");
-    command->add_option("--tolerance-pct", options->tolerance_pct, "logged powers may be so far off")
-        ->capture_default_str()
-        ->check(CLI::Range(0.0, 200.0));
-    command->add_flag("--card", options->card, "the bench check: a card of tape under one sensor after another");
-    add_robot_options(*command, options->on_robot);
-    command->add_flag("--json", options->json, "print JSON");
-    command->footer(
+    add_look_options(command, *options);
+    command.option("--script", options->script, "looks from this file, one a line; - for standard input");
+    command.option("--log", options->log, "a log recorded on a robot (CSV): what the plan would have done");
+    command.option("-o,--output", options->decisions, "write the decisions over the log into this file (CSV)");
+    command.option("--tolerance-pct", options->tolerance_pct, "logged powers may be so far off")
+        .shows_default()
+        .within(0.0, 200.0);
+    command.flag("--card", options->card, "the bench check: a card of tape under one sensor after another");
+    add_robot_options(command, options->on_robot);
+    command.flag("--json", options->json, "print JSON");
+    command.footer(
         "Examples:\n"
         "  vturn ask data/fern-house/five-wide.plan --pattern '##...' --robot data/fern-house/sprig-5.robot.toml\n"
         "  vturn ask data/fern-house/left-first.plan --script data/fern-house/fork.looks\n"
@@ -219,7 +220,7 @@ void add_ask(CLI::App& app, Streams& streams, int& status) {
         "  vturn ask data/fern-house/left-first.plan --log trace.csv\n\n"
         "Exit status: 0 when every look was answered (as logged; every lamp right), 1 when not, 2 for unusable "
         "input.");
-    command->callback([options, &streams, &status] { status = ask(streams, *options); });
+    command.does([options, &streams] { return ask(streams, *options); });
 }
 
 } // namespace vturn

@@ -7,12 +7,16 @@
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "print/print_calibration.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/bench_file.hpp"
 #include "vast_turn/formats/read/calibration_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/sim/bench.hpp"
 #include "vast_turn/view/picture.hpp"
+#include "vast_turn/formats/write/bench_csv.hpp"
+#include "vast_turn/formats/write/calibration_json.hpp"
+#include "vast_turn/formats/write/calibration_toml.hpp"
 
 namespace vturn {
 
@@ -111,30 +115,27 @@ int calibrate_array(const Streams& streams, const CalibrateCall& call) {
 
 } // namespace
 
-void add_calibrate(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command =
-        app.add_subcommand("calibrate", "Levels, thresholds and faults of an array, from readings on the bench");
+void add_calibrate(Parser& parser, Streams& streams) {
+    Command command = parser.command("calibrate", "Levels, thresholds and faults of an array, from readings on the bench");
     auto options = std::make_shared<CalibrateCall>();
-    command->add_option("READINGS", options->readings,
+    command.option("READINGS", options->readings,
                         "bench readings (CSV with a column `under`), or WHAT=FILE for a file over one surface");
-    command->add_option("--robot", options->robot, "robot file: order of the channels, their ranges and places");
-    command->add_option("--simulate", options->simulate, "take the readings from the simulated robot: COURSE ROBOT")
-        ->expected(2);
-    command->add_option("--seed", options->bench.seed, "of the simulated readings")->capture_default_str();
-    command->add_option("--looks", options->bench.looks, "simulated looks over each surface")
-        ->capture_default_str()
-        ->check(CLI::Range(2, 100000));
-    command
-        ->add_option("--fault", options->faults,
+    command.option("--robot", options->robot, "robot file: order of the channels, their ranges and places");
+    command.option("--simulate", options->simulate, "take the readings from the simulated robot: COURSE ROBOT")
+        .values(2);
+    command.option("--seed", options->bench.seed, "of the simulated readings").shows_default();
+    command.option("--looks", options->bench.looks, "simulated looks over each surface")
+        .shows_default()
+        .within(2, 100000);
+    command.option("--fault", options->faults,
                      std::string("put a fault into the simulated robot; may be given again: ") + fault_forms)
-        ->allow_extra_args(false);
-    command
-        ->add_option(
+        .one_value_each();
+    command.option(
             "-o,--output", options->outputs,
             "write the calibration (.toml), the readings (.csv) or a picture (.png, .svg, .pdf); may be given again")
-        ->allow_extra_args(false);
-    command->add_flag("--json", options->json, "print JSON");
-    command->footer(
+        .one_value_each();
+    command.flag("--json", options->json, "print JSON");
+    command.footer(
         "Examples:\n"
         "  vturn calibrate data/fern-house/sprig-5.bench.csv --robot data/fern-house/sprig-5.robot.toml \\\n"
         "      -o sprig-5.calibration.toml -o sprig-5.png\n"
@@ -142,7 +143,7 @@ void add_calibrate(CLI::App& app, Streams& streams, int& status) {
         "  vturn calibrate --simulate data/fern-house/mist-loop.course.toml \\\n"
         "      data/fern-house/sprig-5.robot.toml --fault sensor2=dim:0.4\n\n"
         "Exit status: 0 when the array can be used, 1 when a verdict is serious, 2 for unusable input.");
-    command->callback([options, &streams, &status] { status = calibrate_array(streams, *options); });
+    command.does([options, &streams] { return calibrate_array(streams, *options); });
 }
 
 } // namespace vturn

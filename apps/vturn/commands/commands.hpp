@@ -1,25 +1,22 @@
 #pragma once
 
-/// The commands, one source file each. Each adds itself to the parser; when it is called it sets
-/// `status`.
+/// The commands, one source file each. Each adds itself to the parser.
 
-#include <CLI/CLI.hpp>
-
-#include "cli.hpp"
+#include "arguments.hpp"
 
 namespace vturn {
 
-void add_ask(CLI::App& app, Streams& streams, int& status);
-void add_calibrate(CLI::App& app, Streams& streams, int& status);
-void add_compare(CLI::App& app, Streams& streams, int& status);
-void add_demo(CLI::App& app, Streams& streams, int& status);
-void add_draw(CLI::App& app, Streams& streams, int& status);
-void add_format(CLI::App& app, Streams& streams, int& status);
-void add_map(CLI::App& app, Streams& streams, int& status);
-void add_routes(CLI::App& app, Streams& streams, int& status);
-void add_run(CLI::App& app, Streams& streams, int& status);
-void add_table(CLI::App& app, Streams& streams, int& status);
-void add_trips(CLI::App& app, Streams& streams, int& status);
-void add_vet(CLI::App& app, Streams& streams, int& status);
+void add_ask(Parser& parser, Streams& streams);
+void add_calibrate(Parser& parser, Streams& streams);
+void add_compare(Parser& parser, Streams& streams);
+void add_demo(Parser& parser, Streams& streams);
+void add_draw(Parser& parser, Streams& streams);
+void add_format(Parser& parser, Streams& streams);
+void add_map(Parser& parser, Streams& streams);
+void add_routes(Parser& parser, Streams& streams);
+void add_run(Parser& parser, Streams& streams);
+void add_table(Parser& parser, Streams& streams);
+void add_trips(Parser& parser, Streams& streams);
+void add_vet(Parser& parser, Streams& streams);
 
 } // namespace vturn

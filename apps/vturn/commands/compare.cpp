@@ -7,10 +7,10 @@
 #include "print/print.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/formats/write/results.hpp"
-#include "vast_turn/paint/trip_ground.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/view/comparison_picture.hpp"
+#include "vast_turn/formats/write/comparison_json.hpp"
 
 namespace vturn {
 
@@ -34,7 +34,7 @@ std::string spread_text(const Spread& spread, int digits) {
     return fmt::format("{:.{}f} +- {:.{}f}", spread.mean, digits, spread.deviation, digits);
 }
 
-void print_comparison(const Streams& streams, const std::vector<TripCase>& cases, const std::vector<PlanFigures>& all,
+void print_comparison(const Streams& streams, const std::vector<TripCase>& cases, const std::vector<PilotFigures>& all,
                       int repeats) {
     const Scene& scene = *cases.front().scene;
     const Paint paint(streams.colour);
@@ -42,27 +42,27 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
                                             cases.size(), repeats))
                 << "\n";
     std::vector<std::vector<std::string>> rows{{""}};
-    for (const PlanFigures& one : all) {
-        rows[0].push_back(one.plan.name());
+    for (const PilotFigures& one : all) {
+        rows[0].push_back(one.pilot.name());
     }
     rows.push_back({"trips passed"});
-    for (const PlanFigures& one : all) {
+    for (const PilotFigures& one : all) {
         rows.back().push_back(fmt::format("{} of {}", one.passed, one.runs));
     }
     struct Row {
         const char* what;
-        Spread PlanFigures::*figure;
+        Spread PilotFigures::*figure;
         int digits;
     };
-    for (const Row& row : {Row{"time, s", &PlanFigures::time_s, 2}, Row{"mean speed, mm/s", &PlanFigures::mean_mm_s, 0},
-                           Row{"top speed, mm/s", &PlanFigures::top_mm_s, 0},
-                           Row{"change of steering, % a look", &PlanFigures::steering_change_pct, 2},
-                           Row{"aside of the tape, mm", &PlanFigures::aside_mm, 1},
-                           Row{"farthest from it, mm", &PlanFigures::farthest_mm, 0},
-                           Row{"looks unanswered", &PlanFigures::unanswered, 1},
-                           Row{"times the line was lost", &PlanFigures::losses, 1}}) {
+    for (const Row& row : {Row{"time, s", &PilotFigures::time_s, 2}, Row{"mean speed, mm/s", &PilotFigures::mean_mm_s, 0},
+                           Row{"top speed, mm/s", &PilotFigures::top_mm_s, 0},
+                           Row{"change of steering, % a look", &PilotFigures::steering_change_pct, 2},
+                           Row{"aside of the tape, mm", &PilotFigures::aside_mm, 1},
+                           Row{"farthest from it, mm", &PilotFigures::farthest_mm, 0},
+                           Row{"looks unanswered", &PilotFigures::unanswered, 1},
+                           Row{"times the line was lost", &PilotFigures::losses, 1}}) {
         rows.push_back({row.what});
-        for (const PlanFigures& one : all) {
+        for (const PilotFigures& one : all) {
             rows.back().push_back(spread_text(one.*row.figure, row.digits));
         }
     }
@@ -72,17 +72,18 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
 int compare_plans(const Streams& streams, const CompareCall& call) {
     const Robot robot = load_robot(call.robot);
     const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
-    const TripGround ground(call.course, robot, call.trips);
+    const TripGround ground = load_trip_ground(call.course, robot, call.trips);
     const std::vector<TripCase>& cases = ground.cases();
     print_warnings(streams, ground.course().warnings);
     std::vector<Problem> warnings;
-    std::vector<Plan> plans;
+    std::vector<Pilot> pilots;
     for (const std::string& path : call.plans) {
-        plans.push_back(load_plan(path, &warnings));
-        check_fit(plans.back(), robot);
+        const Plan plan = load_plan(path, &warnings);
+        check_sensor_count(robot, plan);
+        pilots.emplace_back(plan);
     }
     print_warnings(streams, warnings);
-    const std::vector<PlanFigures> all = compare(cases, plans, call.repeats, call.drive.filled_for(robot), call.jobs);
+    const std::vector<PilotFigures> all = compare(cases, pilots, call.repeats, call.drive.filled_for(robot), call.jobs);
     if (!call.picture.empty()) {
         write_file(call.picture, draw_comparison(cases, all, 0, format));
     }
@@ -96,29 +97,29 @@ int compare_plans(const Streams& streams, const CompareCall& call) {
 
 } // namespace
 
-void add_compare(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command = app.add_subcommand(
+void add_compare(Parser& parser, Streams& streams) {
+    Command command = parser.command(
         "compare",
         "Plans side by side over the same trips and seeds: passed, time, speed, smoothness, how near the line");
     auto options = std::make_shared<CompareCall>();
-    command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
-    command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
-    command->add_option("PLAN", options->plans, "plan files")->required();
-    command->add_option("--trips", options->trips, "trips of this file (*.trips.toml) in place of the course's own");
-    command->add_option("-o,--output", options->picture,
+    command.option("COURSE", options->course, "course file (*.course.toml)").required();
+    command.option("ROBOT", options->robot, "robot file (*.robot.toml)").required();
+    command.option("PLAN", options->plans, "plan files").required();
+    command.option("--trips", options->trips, "trips of this file (*.trips.toml) in place of the course's own");
+    command.option("-o,--output", options->picture,
                         "draw the paths of the first trip over each other into this file (.png, .svg or .pdf)");
-    command->add_option("--repeat", options->repeats, "runs of each trip, with --seed and the seeds after it")
-        ->capture_default_str()
-        ->check(CLI::Range(1, 10000));
-    command->add_option("--jobs", options->jobs, "threads; 0 for as many as there are. The result is the same")
-        ->capture_default_str()
-        ->check(CLI::Range(0, 256));
-    command->add_flag("--json", options->json, "print JSON");
-    add_drive_options(*command, options->drive);
-    command->footer("Example:\n  vturn compare data/fern-house/aisle.course.toml data/fern-house/sprig-5.robot.toml "
+    command.option("--repeat", options->repeats, "runs of each trip, with --seed and the seeds after it")
+        .shows_default()
+        .within(1, 10000);
+    command.option("--jobs", options->jobs, "threads; 0 for as many as there are. The result is the same")
+        .shows_default()
+        .within(0, 256);
+    command.flag("--json", options->json, "print JSON");
+    add_drive_options(command, options->drive);
+    command.footer("Example:\n  vturn compare data/fern-house/aisle.course.toml data/fern-house/sprig-5.robot.toml "
                     "data/fern-house/plans/five-pid.plan data/fern-house/plans/five-table.plan -o compare.png\n\n"
                     "Numbers are mean +- one standard deviation over all runs.");
-    command->callback([options, &streams, &status] { status = compare_plans(streams, *options); });
+    command.does([options, &streams] { return compare_plans(streams, *options); });
 }
 
 } // namespace vturn

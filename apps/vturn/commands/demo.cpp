@@ -138,15 +138,14 @@ private:
 
 } // namespace
 
-void add_demo(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command = app.add_subcommand("demo", "The whole tour on the demo data; writes its pictures");
+void add_demo(Parser& parser, Streams& streams) {
+    Command command = parser.command("demo", "The whole tour on the demo data; writes its pictures");
     auto options = std::make_shared<DemoCall>();
-    command->add_option("--data", options->data, "folder of the demo data, when it is not found by itself");
-    command->add_option("-o,--output", options->output, "folder for what it writes")->capture_default_str();
-    command->footer(
+    command.option("--data", options->data, "folder of the demo data, when it is not found by itself");
+    command.option("-o,--output", options->output, "folder for what it writes").shows_default();
+    command.footer(
         "Example:\n  vturn demo -o vturn-demo\n\nExit status: 0 when the story went as told, 1 when it did not.");
-    command->callback(
-        [options, &streams, &status] { status = Tour(streams, data_folder(options->data), options->output).go(); });
+    command.does([options, &streams] { return Tour(streams, data_folder(options->data), options->output).go(); });
 }
 
 } // namespace vturn

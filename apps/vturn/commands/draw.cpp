@@ -5,7 +5,7 @@
 #include "commands/commands.hpp"
 #include "print/print.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
-#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/plan/explain/block_graph.hpp"
 #include "vast_turn/view/block_drawing.hpp"
 #include "vast_turn/view/picture.hpp"
@@ -30,26 +30,23 @@ int draw(const Streams& streams, const DrawCall& call) {
     } else if (call.picture.ends_with(".dot")) {
         write_file(call.picture, block_graph(plan));
     } else {
-        const PictureFormat format = format_for(call.picture);
-        write_file(call.picture, draw_blocks(plan, format == PictureFormat::png   ? "png"
-                                                   : format == PictureFormat::pdf ? "pdf"
-                                                                                  : "svg"));
+        write_file(call.picture, draw_blocks(plan, format_for(call.picture)));
     }
     return passed;
 }
 
 } // namespace
 
-void add_draw(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command = app.add_subcommand("draw", "Draws a plan's blocks and the ways between them");
+void add_draw(Parser& parser, Streams& streams) {
+    Command command = parser.command("draw", "Draws a plan's blocks and the ways between them");
     auto call = std::make_shared<DrawCall>();
-    command->add_option("PLAN", call->plan, "plan file (*.plan)")->required();
-    command->add_option("-o,--output", call->picture,
+    command.option("PLAN", call->plan, "plan file (*.plan)").required();
+    command.option("-o,--output", call->picture,
                         "draw into this file (.svg, .png, .pdf, or .dot for Graphviz); prints DOT when not given");
-    command->footer(
+    command.footer(
         "Full arrows are `do`, heavy ones `become`, dashed ones are taken by a guard; a dotted line is `as`.\n\n"
         "Example:\n  vturn draw data/fern-house/plans/search.plan -o search.svg");
-    command->callback([call, &streams, &status] { status = draw(streams, *call); });
+    command.does([call, &streams] { return draw(streams, *call); });
 }
 
 } // namespace vturn

@@ -6,6 +6,7 @@
 #include "print/print.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/plan/text/format.hpp"
 
 namespace vturn {
@@ -49,16 +50,15 @@ int lay_out(const Streams& streams, const FormatCall& call) {
 
 } // namespace
 
-void add_format(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command =
-        app.add_subcommand("format", "Lays plans out in the one canonical way; comments and meaning stay");
+void add_format(Parser& parser, Streams& streams) {
+    Command command = parser.command("format", "Lays plans out in the one canonical way; comments and meaning stay");
     auto call = std::make_shared<FormatCall>();
-    command->add_option("PLAN", call->plans, "plan files (*.plan), written anew in their places")->required();
-    auto* check = command->add_flag("--check", call->check, "change nothing; say which files are laid out otherwise");
-    command->add_flag("--print", call->print, "print the result and change nothing")->excludes(check);
-    command->footer("Example:\n  vturn format --check data/fern-house/plans/search.plan\n\n"
+    command.option("PLAN", call->plans, "plan files (*.plan), written anew in their places").required();
+    const Option check = command.flag("--check", call->check, "change nothing; say which files are laid out otherwise");
+    command.flag("--print", call->print, "print the result and change nothing").excludes(check);
+    command.footer("Example:\n  vturn format --check data/fern-house/plans/search.plan\n\n"
                     "Exit status: 0 when all is laid out so, 1 with --check when a file is not, 2 for unusable input.");
-    command->callback([call, &streams, &status] { status = lay_out(streams, *call); });
+    command.does([call, &streams] { return lay_out(streams, *call); });
 }
 
 } // namespace vturn

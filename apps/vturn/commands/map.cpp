@@ -8,10 +8,12 @@
 #include "commands/commands.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
-#include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/formats/write/results.hpp"
+#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/paint/surface_export.hpp"
 #include "vast_turn/trial/trip_case.hpp"
+#include "vast_turn/formats/write/course_json.hpp"
+#include "vast_turn/formats/write/route_graph_dot.hpp"
 
 namespace vturn {
 
@@ -27,7 +29,7 @@ struct MapCall {
     bool json = false;
 };
 
-void print_map(std::ostream& out, const Course& course) {
+void print_map(std::ostream& out, const Course& course, const std::vector<Trip>& trips) {
     out << fmt::format("{}: {:g} x {:g} mm\n", course.name, course.width_mm, course.height_mm);
     std::vector<std::vector<std::string>> rows;
     for (const StartPose& start : course.starts) {
@@ -50,7 +52,7 @@ void print_map(std::ostream& out, const Course& course) {
     for (const Variant& variant : course.variants) {
         rows.push_back({"variant", variant.name, "", describe(variant)});
     }
-    for (const Trip& trip : course.trips) {
+    for (const Trip& trip : trips) {
         std::string route = fmt::format("{}", fmt::join(starts_of(trip), " or "));
         for (const std::string& step : trip.choices.empty() ? trip.visits : trip.choices) {
             route += " -> " + step;
@@ -131,7 +133,9 @@ void export_surface(const Streams& streams, const std::string& path, const Cours
 }
 
 int show_map(const Streams& streams, const MapCall& options) {
-    const Course course = read_course(streams, options.course, options.variant);
+    const CourseFile file = load_course_file(options.course, options.variant);
+    const Course& course = file.course;
+    print_warnings(streams, course.warnings);
     const RouteGraph graph = find_route_graph(course);
     if (!options.picture.empty()) {
         write_map(options.picture, course, graph);
@@ -142,7 +146,7 @@ int show_map(const Streams& streams, const MapCall& options) {
     if (options.json) {
         streams.out << course_json(course, graph);
     } else {
-        print_map(streams.out, course);
+        print_map(streams.out, course, file.trips);
         print_nodes(streams.out, graph);
         print_stretches(streams.out, course, graph);
     }
@@ -151,21 +155,21 @@ int show_map(const Streams& streams, const MapCall& options) {
 
 } // namespace
 
-void add_map(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command = app.add_subcommand(
+void add_map(Parser& parser, Streams& streams) {
+    Command command = parser.command(
         "map",
         "The course: starts, places, markers, trips, its junctions and lines as found on it; and a picture to scale");
     auto options = std::make_shared<MapCall>();
-    command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
-    command->add_option("-o,--output", options->picture,
+    command.option("COURSE", options->course, "course file (*.course.toml)").required();
+    command.option("-o,--output", options->picture,
                         "draw it into this file (.png, .svg or .pdf), or write its lines (.geojson, .dot)");
-    command->add_option("--export", options->drawing,
+    command.option("--export", options->drawing,
                         "write what lies on the floor as a drawing (.svg or .png) that a course file can name");
-    command->add_flag("--json", options->json, "print JSON");
-    add_variant_option(*command, options->variant);
-    command->footer("Example:\n  vturn map data/fern-house/fern-house.course.toml -o map.png\n"
+    command.flag("--json", options->json, "print JSON");
+    add_variant_option(command, options->variant);
+    command.footer("Example:\n  vturn map data/fern-house/fern-house.course.toml -o map.png\n"
                     "  vturn map data/fern-house/turns.course.toml --export turns.svg");
-    command->callback([options, &streams, &status] { status = show_map(streams, *options); });
+    command.does([options, &streams] { return show_map(streams, *options); });
 }
 
 } // namespace vturn

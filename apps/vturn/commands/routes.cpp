@@ -8,9 +8,9 @@
 #include "print/print.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/formats/write/results.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/view/choices_picture.hpp"
+#include "vast_turn/formats/write/choices_json.hpp"
 
 namespace vturn {
 
@@ -93,7 +93,7 @@ int show_routes(const Streams& streams, const RoutesCall& call) {
     std::vector<PlanChoices> all;
     for (const std::string& path : call.plans) {
         all.push_back({load_plan(path, &warnings), {}, {}});
-        check_fit(all.back().plan, robot);
+        check_sensor_count(robot, all.back().plan);
     }
     print_warnings(streams, warnings);
     const Scene scene(course, robot);
@@ -120,30 +120,29 @@ int show_routes(const Streams& streams, const RoutesCall& call) {
 
 } // namespace
 
-void add_routes(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command = app.add_subcommand(
+void add_routes(Parser& parser, Streams& streams) {
+    Command command = parser.command(
         "routes", "Which way each plan goes at every junction from every side, how sure, and where that leads");
     auto options = std::make_shared<RoutesCall>();
-    command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
-    command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
-    command->add_option("PLAN", options->plans, "plan files, compared side by side")->required();
-    command->add_option("-o,--output", options->picture,
+    command.option("COURSE", options->course, "course file (*.course.toml)").required();
+    command.option("ROBOT", options->robot, "robot file (*.robot.toml)").required();
+    command.option("PLAN", options->plans, "plan files, compared side by side").required();
+    command.option("-o,--output", options->picture,
                         "draw the first plan's choices into this file (.png, .svg or .pdf)");
-    command->add_option("--repeat", options->choices.repeats, "robots set before each junction on each side")
-        ->capture_default_str()
-        ->check(CLI::Range(1, 1000));
-    command
-        ->add_option("--jobs", options->choices.threads, "threads; 0 for as many as there are. The result is the same")
-        ->capture_default_str()
-        ->check(CLI::Range(0, 256));
-    command->add_flag("--json", options->json, "print JSON");
-    add_drive_options(*command, options->drive);
-    add_variant_option(*command, options->variant);
-    command->footer(
+    command.option("--repeat", options->choices.repeats, "robots set before each junction on each side")
+        .shows_default()
+        .within(1, 1000);
+    command.option("--jobs", options->choices.threads, "threads; 0 for as many as there are. The result is the same")
+        .shows_default()
+        .within(0, 256);
+    command.flag("--json", options->json, "print JSON");
+    add_drive_options(command, options->drive);
+    add_variant_option(command, options->variant);
+    command.footer(
         "Example:\n  vturn routes data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml "
         "data/fern-house/left-first.plan data/fern-house/right-first.plan\n\n"
         "Each robot is set a little beside the line and askew, and its plan begins anew.");
-    command->callback([options, &streams, &status] { status = show_routes(streams, *options); });
+    command.does([options, &streams] { return show_routes(streams, *options); });
 }
 
 } // namespace vturn

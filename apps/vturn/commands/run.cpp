@@ -8,8 +8,9 @@
 #include "print/print.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/formats/write/results.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/formats/write/trace_csv.hpp"
+#include "vast_turn/formats/write/trips_json.hpp"
 
 namespace vturn {
 
@@ -72,36 +73,34 @@ int drive_once(const Streams& streams, const RunCall& options) {
 
 } // namespace
 
-void add_run(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command =
-        app.add_subcommand("run", "Drives a robot over a course once: route, end, way, events; picture and trace");
+void add_run(Parser& parser, Streams& streams) {
+    Command command = parser.command("run", "Drives a robot over a course once: route, end, way, events; picture and trace");
     auto options = std::make_shared<RunCall>();
-    command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
-    command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
-    command->add_option("PLAN", options->plan, "plan file (*.plan)")->required();
-    command->add_option("-o,--output", options->picture, "draw the path into this file (.png, .svg or .pdf)");
-    command->add_option("--trace", options->trace, "write every look into this file (CSV)");
-    command->add_option("--start", options->drive.run.start, "name of the start; the course's first when not given");
-    command->add_option("--button-s", options->drive.run.button_s,
+    command.option("COURSE", options->course, "course file (*.course.toml)").required();
+    command.option("ROBOT", options->robot, "robot file (*.robot.toml)").required();
+    command.option("PLAN", options->plan, "plan file (*.plan)").required();
+    command.option("-o,--output", options->picture, "draw the path into this file (.png, .svg or .pdf)");
+    command.option("--trace", options->trace, "write every look into this file (CSV)");
+    command.option("--start", options->drive.run.start, "name of the start; the course's first when not given");
+    command.option("--button-s", options->drive.run.button_s,
                         "the start button is held: from, until; may be given again");
-    command->add_option("--hear", options->hears, "a name is heard: bell@4.2 (seconds); may be given again")
-        ->allow_extra_args(false);
-    command->add_option("--limit-s", options->drive.run.time_limit_s, "the run ends after this long")
-        ->capture_default_str()
-        ->check(CLI::Range(0.001, 36000.0));
-    command
-        ->add_option("--off-course-mm", options->drive.run.off_course_mm,
+    command.option("--hear", options->hears, "a name is heard: bell@4.2 (seconds); may be given again")
+        .one_value_each();
+    command.option("--limit-s", options->drive.run.time_limit_s, "the run ends after this long")
+        .shows_default()
+        .within(0.001, 36000.0);
+    command.option("--off-course-mm", options->drive.run.off_course_mm,
                      "farther than this from any tape ends the run")
-        ->capture_default_str()
-        ->check(CLI::Range(1.0, 100000.0));
-    add_drive_options(*command, options->drive);
-    command->add_flag("--json", options->json, "print JSON");
-    add_variant_option(*command, options->variant);
-    command->footer(
+        .shows_default()
+        .within(1.0, 100000.0);
+    add_drive_options(command, options->drive);
+    command.flag("--json", options->json, "print JSON");
+    add_variant_option(command, options->variant);
+    command.footer(
         "Example:\n  vturn run data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
         "      data/fern-house/left-first.plan -o run.png --trace run.csv\n\n"
         "Exit status: 0 when the plan halted, 1 when the run ended in another way, 2 for unusable input.");
-    command->callback([options, &streams, &status] { status = drive_once(streams, *options); });
+    command.does([options, &streams] { return drive_once(streams, *options); });
 }
 
 } // namespace vturn

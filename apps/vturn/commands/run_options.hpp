@@ -5,8 +5,7 @@
 #include <string>
 #include <vector>
 
-#include <CLI/CLI.hpp>
-
+#include "arguments.hpp"
 #include "vast_turn/formats/read/calibration_file.hpp"
 #include "vast_turn/sim/run.hpp"
 
@@ -28,18 +27,17 @@ struct RobotOptions {
     }
 };
 
-inline void add_robot_options(CLI::App& command, RobotOptions& options) {
-    command.add_option(
+inline void add_robot_options(Command& command, RobotOptions& options) {
+    command.option(
         "--calibration", options.calibration,
         "what the sensors read with (*.calibration.toml); half way between the course's colours when not given");
-    command
-        .add_option("--fault", options.faults,
+    command.option("--fault", options.faults,
                     std::string("put a fault into the robot; may be given again: ") + vast_turn::fault_forms)
-        ->allow_extra_args(false);
+        .one_value_each();
 }
 
-inline CLI::Option* add_variant_option(CLI::App& command, std::string& variant) {
-    return command.add_option("--variant", variant, "of the course, by name; as its file draws it when not given");
+inline Option add_variant_option(Command& command, std::string& variant) {
+    return command.option("--variant", variant, "of the course, by name; as its file draws it when not given");
 }
 
 /// The options of a run, filled in for a robot.
@@ -55,17 +53,16 @@ struct DriveOptions {
     }
 };
 
-inline void add_drive_options(CLI::App& command, DriveOptions& options) {
-    command.add_option("--seed", options.run.seed, "of the sensors' noise; the same seed gives the same run")
-        ->capture_default_str();
-    command.add_option("--step-ms", options.run.step_ms, "step of the simulation")
-        ->capture_default_str()
-        ->check(CLI::Range(0.001, 100.0));
-    command
-        .add_option("--lost-s", options.run.lost_after_s,
+inline void add_drive_options(Command& command, DriveOptions& options) {
+    command.option("--seed", options.run.seed, "of the sensors' noise; the same seed gives the same run")
+        .shows_default();
+    command.option("--step-ms", options.run.step_ms, "step of the simulation")
+        .shows_default()
+        .within(0.001, 100.0);
+    command.option("--lost-s", options.run.lost_after_s,
                     "tape nowhere under the array for longer than this ends a run")
-        ->capture_default_str()
-        ->check(CLI::Range(0.001, 36000.0));
+        .shows_default()
+        .within(0.001, 36000.0);
     add_robot_options(command, options.robot);
 }
 

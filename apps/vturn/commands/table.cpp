@@ -7,11 +7,12 @@
 #include "commands/commands.hpp"
 #include "print/print.hpp"
 #include "print/print_table.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/formats/write/results.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/view/picture.hpp"
+#include "vast_turn/formats/write/table_json.hpp"
 
 namespace vturn {
 
@@ -56,7 +57,7 @@ int show_table(const Streams& streams, const TableCall& call) {
     std::optional<Robot> robot;
     if (!call.robot.empty()) {
         robot = load_robot(call.robot);
-        check_fit(plan, *robot);
+        check_sensor_count(*robot, plan);
     }
     const TableLook look{robot ? &*robot : nullptr, call.each_pattern};
     const std::vector<HabitTable> tables = tables_of(plan, look.robot, call.habit);
@@ -88,25 +89,24 @@ int show_table(const Streams& streams, const TableCall& call) {
 
 } // namespace
 
-void add_table(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command =
-        app.add_subcommand("table", "Every pattern, in every habit: what the wheels do and which rule decides");
+void add_table(Parser& parser, Streams& streams) {
+    Command command = parser.command("table", "Every pattern, in every habit: what the wheels do and which rule decides");
     auto options = std::make_shared<TableCall>();
-    command->add_option("PLAN", options->plan, "plan file (*.plan)")->required();
-    command->add_option("--robot", options->robot, "robot file: tells what the robot does with those powers");
-    command->add_option("--habit", options->habit, "this habit only");
-    command->add_option("-o,--output", options->picture,
+    command.option("PLAN", options->plan, "plan file (*.plan)").required();
+    command.option("--robot", options->robot, "robot file: tells what the robot does with those powers");
+    command.option("--habit", options->habit, "this habit only");
+    command.option("-o,--output", options->picture,
                         "draw the first habit's table, or that of --habit, into this file (.png, .svg or .pdf)");
-    command->add_flag("--each", options->each_pattern, "a row for every pattern, not one for all that act alike");
-    CLI::Option* json = command->add_flag("--json", options->json, "print JSON");
-    command->add_flag("--markdown", options->markdown, "print Markdown")->excludes(json);
-    command->footer(
+    command.flag("--each", options->each_pattern, "a row for every pattern, not one for all that act alike");
+    const Option json = command.flag("--json", options->json, "print JSON");
+    command.flag("--markdown", options->markdown, "print Markdown").excludes(json);
+    command.footer(
         "Example:\n  vturn table data/fern-house/five-wide.plan --robot data/fern-house/sprig-5.robot.toml -o "
         "table.png\n\n"
         "A row with `only when` needs more than the pattern; the row below it acts otherwise.\n"
         "~ depends on a measured value: the number is for readings of exactly 0 and 1, when those decide.\n"
         "`m` behind a line marks the twin that `mirrored` adds.");
-    command->callback([options, &streams, &status] { status = show_table(streams, *options); });
+    command.does([options, &streams] { return show_table(streams, *options); });
 }
 
 } // namespace vturn

@@ -4,14 +4,18 @@
 #include <fmt/format.h>
 
 #include "commands/commands.hpp"
+#include "commands/interrupt.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "print/print_trips.hpp"
+#include "print/progress.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/paint/trip_ground.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/view/parting_picture.hpp"
+#include "vast_turn/formats/write/trips_json.hpp"
+#include "vast_turn/formats/write/trips_junit.hpp"
 
 namespace vturn {
 
@@ -54,102 +58,105 @@ std::vector<TripCase> chosen(const TripGround& ground, const TripsCall& options)
     return cases;
 }
 
-/// The first failed trip, with the path of its first cure.
-void draw_first_failure(const Streams& streams, const std::vector<PlanTrips>& all, const TripsCall& options,
-                        const TripsWork& work) {
-    for (const PlanTrips& one : all) {
-        for (std::size_t i = 0; i < one.results.size(); ++i) {
-            const TripResult& failed = one.results[i];
-            if (failed.passed || !failed.parting) {
-                continue;
-            }
-            const Scene& scene = *work.cases[i].scene;
-            std::optional<Run> cured;
-            if (!one.cures[i].empty()) {
-                RunOptions own = work.options.run;
-                own.seed = failed.run.seed;
-                const Cure& cure = one.cures[i].front();
-                const Compiled changed = compile_plan(cure.text, one.plan.file());
-                const std::size_t from = cure.passes ? 0 : failed.parting->look;
-                cured = take_trip(scene, one.plan, changed.plan.value(), from, failed.trip, own).run;
-            }
-            write_file(options.picture, draw_parting(scene, one.plan, failed, cured ? &*cured : nullptr, one.cures[i],
-                                                     format_for(options.picture)));
-            return;
-        }
+/// The run of a failed trip with its first cure, if it has one.
+std::optional<Run> cured_run(const TripCase& one, const Plan& plan, const CaseReport& failed, const RunOptions& run) {
+    if (failed.cures.empty()) {
+        return std::nullopt;
     }
-    streams.err << options.picture << ": no trip failed, so there is nothing to draw\n";
+    RunOptions own = run;
+    own.seed = failed.result.run.seed;
+    const Cure& cure = failed.cures.front();
+    const Compiled changed = compile_plan(cure.text, plan.file());
+    const std::size_t from = cure.passes ? 0 : failed.result.parting->look;
+    return try_trip_changed(*one.scene, plan, changed.plan.value(), from, failed.result.trip, own).run;
 }
 
-int take_trips(const Streams& streams, const TripsCall& options) {
-    if (!options.picture.empty()) {
-        format_for(options.picture); // refused before anything is driven
-    }
-    std::vector<Problem> warnings;
-    const Robot robot = load_robot(options.robot);
-    const TripGround ground(options.course, robot, options.trips);
-    print_warnings(streams, ground.course().warnings);
-    std::vector<Plan> plans;
-    for (const std::string& path : options.plans) {
-        plans.push_back(load_plan(path, &warnings));
-    }
-    print_warnings(streams, warnings);
-    const TripsWork work{chosen(ground, options),
-                         {options.drive.filled_for(robot), options.repeats, options.jobs, {}, {}},
-                         !options.no_cures};
-    const std::vector<PlanTrips> all = take_all(streams, plans, work);
-    if (all.empty()) {
-        return interrupted;
-    }
-    if (!options.picture.empty()) {
-        draw_first_failure(streams, all, options, work);
-    }
-    if (!options.junit.empty()) {
-        write_file(options.junit, trips_junit(work.cases, all));
-    }
-    if (!options.json) {
-        return print_trips(streams, work.cases, all);
-    }
-    streams.out << trips_json(work.cases, all);
-    for (const PlanTrips& one : all) {
-        for (const TripResult& result : one.results) {
-            if (!result.passed) {
-                return answer_no;
+/// The first failed trip, with the path of its first cure.
+void draw_first_failure(const Streams& streams, const TripReport& report, const std::string& picture,
+                        const RunOptions& run) {
+    for (const PilotReport& one : report.pilots) {
+        for (std::size_t i = 0; i < one.cases.size(); ++i) {
+            const CaseReport& failed = one.cases[i];
+            if (!failed.all_passed() && failed.result.parting) {
+                const std::optional<Run> cured = cured_run(report.cases[i], *one.pilot.plan(), failed, run);
+                write_file(picture, draw_parting(*report.cases[i].scene, one.pilot, failed.result,
+                                                 cured ? &*cured : nullptr, failed.cures, format_for(picture)));
+                return;
             }
         }
     }
-    return passed;
+    streams.err << picture << ": no trip failed, so there is nothing to draw\n";
+}
+
+int call_trips(const Streams& streams, const TripsCall& call) {
+    if (!call.picture.empty()) {
+        format_for(call.picture); // refused before anything is driven
+    }
+    std::vector<Problem> warnings;
+    const Robot robot = load_robot(call.robot);
+    const TripGround ground = load_trip_ground(call.course, robot, call.trips);
+    print_warnings(streams, ground.course().warnings);
+    std::vector<Pilot> pilots;
+    for (const std::string& path : call.plans) {
+        pilots.emplace_back(load_plan(path, &warnings));
+    }
+    print_warnings(streams, warnings);
+    const Interrupt interrupt;
+    Progress progress(streams);
+    TripReportOptions options;
+    options.run = call.drive.filled_for(robot);
+    options.repeats = call.repeats;
+    options.threads = call.jobs;
+    options.cures = !call.no_cures;
+    options.progress = [&progress](const char* what, std::size_t done, std::size_t all) {
+        progress.tell(what, done, all);
+    };
+    options.stop = [&interrupt] { return interrupt.asked(); };
+    const TripReport report = report_trips(chosen(ground, call), pilots, options);
+    if (report.stopped) {
+        print_interrupted(streams, report);
+        return interrupted;
+    }
+    if (!call.picture.empty()) {
+        draw_first_failure(streams, report, call.picture, options.run);
+    }
+    if (!call.junit.empty()) {
+        write_file(call.junit, trips_junit(report));
+    }
+    if (!call.json) {
+        return print_trips(streams, report);
+    }
+    streams.out << trips_json(report);
+    return report.passed() == report.taken() ? passed : answer_no;
 }
 
 } // namespace
 
-void add_trips(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command =
-        app.add_subcommand("trips", "Route tests: does each plan go where the course's trips say, and if not, why");
+void add_trips(Parser& parser, Streams& streams) {
+    Command command = parser.command("trips", "Route tests: does each plan go where the course's trips say, and if not, why");
     auto options = std::make_shared<TripsCall>();
-    command->add_option("COURSE", options->course, "course file (*.course.toml)")->required();
-    command->add_option("ROBOT", options->robot, "robot file (*.robot.toml)")->required();
-    command->add_option("PLAN", options->plans, "plan files, compared side by side")->required();
-    command->add_option("--trips", options->trips, "trips of this file (*.trips.toml) in place of the course's own");
-    command->add_option("--junit", options->junit, "write the results into this file (JUnit XML)");
-    command->add_option("-o,--output", options->picture,
+    command.option("COURSE", options->course, "course file (*.course.toml)").required();
+    command.option("ROBOT", options->robot, "robot file (*.robot.toml)").required();
+    command.option("PLAN", options->plans, "plan files, compared side by side").required();
+    command.option("--trips", options->trips, "trips of this file (*.trips.toml) in place of the course's own");
+    command.option("--junit", options->junit, "write the results into this file (JUnit XML)");
+    command.option("-o,--output", options->picture,
                         "draw where the first failed trip was decided into this file (.png, .svg or .pdf)");
-    command->add_option("--filter", options->filter, "only trips that have this in their name");
-    command
-        ->add_option("--repeat", options->repeats,
+    command.option("--filter", options->filter, "only trips that have this in their name");
+    command.option("--repeat", options->repeats,
                      "runs of each trip, with --seed and the seeds after it; as the trip says when not given")
-        ->check(CLI::Range(1, 10000));
-    command->add_option("--jobs", options->jobs, "threads; 0 for as many as there are. The result is the same")
-        ->capture_default_str()
-        ->check(CLI::Range(0, 256));
-    command->add_flag("--no-cures", options->no_cures, "do not look for changes with which a failed trip would pass");
-    add_drive_options(*command, options->drive);
-    command->add_flag("--json", options->json, "print JSON");
-    command->footer(
+        .within(1, 10000);
+    command.option("--jobs", options->jobs, "threads; 0 for as many as there are. The result is the same")
+        .shows_default()
+        .within(0, 256);
+    command.flag("--no-cures", options->no_cures, "do not look for changes with which a failed trip would pass");
+    add_drive_options(command, options->drive);
+    command.flag("--json", options->json, "print JSON");
+    command.footer(
         "Example:\n  vturn trips data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
         "      data/fern-house/left-first.plan data/fern-house/right-first.plan\n\n"
         "Exit status: 0 when every trip passed, 1 when one failed, 2 for unusable input.");
-    command->callback([options, &streams, &status] { status = take_trips(streams, *options); });
+    command.does([options, &streams] { return call_trips(streams, *options); });
 }
 
 } // namespace vturn

@@ -11,6 +11,7 @@
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/vet/vet.hpp"
+#include "vast_turn/formats/write/vet_json.hpp"
 
 namespace vturn {
 
@@ -60,7 +61,7 @@ int vet_plans(const Streams& streams, const VetCall& call) {
     for (const std::string& path : call.plans) {
         Plan plan = load_plan(path, &warnings);
         if (robot) {
-            check_fit(plan, *robot);
+            check_sensor_count(*robot, plan);
         }
         if (calibration && calibration->sensors.size() != static_cast<std::size_t>(plan.sensors())) {
             throw InputError(call.calibration,
@@ -93,26 +94,26 @@ int vet_plans(const Streams& streams, const VetCall& call) {
 
 } // namespace
 
-void add_vet(CLI::App& app, Streams& streams, int& status) {
-    CLI::App* command = app.add_subcommand(
+void add_vet(Parser& parser, Streams& streams) {
+    Command command = parser.command(
         "vet", "What can be known of a plan without running it: gaps, rules that never act, bends that it cannot hold");
     auto options = std::make_shared<VetCall>();
-    command->add_option("PLAN", options->plans, "plan files (*.plan)");
-    command->add_option("--robot", options->robot, "robot file: bends, dead band, gains and delay");
-    CLI::Option* course =
-        command->add_option("--course", options->course, "course file: its bends, lines, plates, gaps and starts");
-    command->add_option("--calibration", options->calibration, "calibration file: levels within noise, dead sensors");
-    command->add_option("--explain", options->explain,
+    command.option("PLAN", options->plans, "plan files (*.plan)");
+    command.option("--robot", options->robot, "robot file: bends, dead band, gains and delay");
+    const Option course =
+        command.option("--course", options->course, "course file: its bends, lines, plates, gaps and starts");
+    command.option("--calibration", options->calibration, "calibration file: levels within noise, dead sensors");
+    command.option("--explain", options->explain,
                         "tell about one code, with a plan that shows it and one that cures it");
-    CLI::Option* json = command->add_flag("--json", options->json, "print JSON");
-    command->add_flag("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read")
-        ->excludes(json);
-    add_variant_option(*command, options->variant)->needs(course);
-    command->footer("Example:\n  vturn vet data/fern-house/left-first.plan --robot data/fern-house/sprig-2.robot.toml "
+    const Option json = command.flag("--json", options->json, "print JSON");
+    command.flag("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read")
+        .excludes(json);
+    add_variant_option(command, options->variant).needs(course);
+    command.footer("Example:\n  vturn vet data/fern-house/left-first.plan --robot data/fern-house/sprig-2.robot.toml "
                     "--course data/fern-house/fern-house.course.toml\n\n"
                     "A comment allows a finding: // vet: allow CODE because REASON\n"
                     "Exit status: 0 nothing but hints, 1 faults or risks, 2 unusable input.");
-    command->callback([options, &streams, &status] { status = vet_plans(streams, *options); });
+    command.does([options, &streams] { return vet_plans(streams, *options); });
 }
 
 } // namespace vturn

@@ -6,7 +6,7 @@
 
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/plan/explain/describe.hpp"
-#include "vast_turn/trial/trip.hpp"
+#include "vast_turn/trial/trip_result.hpp"
 
 namespace vturn {
 
@@ -77,15 +77,6 @@ void print_run(const Streams& streams, const Scene& scene, const Plan& plan, con
         out << fmt::format("  {:<7} {:.2f} s, {:.0f},{:.0f} mm: {}\n",
                            event.event.kind == EventKind::cut_short ? "cut" : event_name(event.event.kind), event.t_s,
                            event.at.x, event.at.y, describe_event(plan, event.event));
-    }
-}
-
-void check_fit(const Plan& plan, const Robot& robot) {
-    if (plan.sensors() != static_cast<int>(robot.sensors.size())) {
-        throw InputError(plan.file(),
-                         fmt::format("the plan is written for {} line sensors, robot \"{}\" has {}", plan.sensors(),
-                                     robot.name, robot.sensors.size()),
-                         "use a robot and a plan that belong together");
     }
 }
 

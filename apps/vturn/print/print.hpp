@@ -47,9 +47,6 @@ vast_turn::PictureFormat format_for(const std::string& path);
 void print_run(const Streams& streams, const vast_turn::Scene& scene, const vast_turn::Plan& plan,
                const vast_turn::Run& run);
 
-/// Throws InputError when a plan is written for another number of sensors than the robot has.
-void check_fit(const vast_turn::Plan& plan, const vast_turn::Robot& robot);
-
 /// Reads a course file in one of its variants; what it warns of goes to the error stream.
 vast_turn::Course read_course(const Streams& streams, const std::string& path,
                               const std::string& variant = vast_turn::as_drawn);

@@ -1,14 +1,9 @@
 #include "print/print_trips.hpp"
 
 #include <algorithm>
-#include <chrono>
-#include <mutex>
-#include <optional>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
-
-#include "commands/interrupt.hpp"
 
 #include "print/print.hpp"
 
@@ -18,11 +13,10 @@ using namespace vast_turn;
 
 namespace {
 
-std::string cell(const PlanTrips& one, std::size_t trip) {
-    const TripResult& result = one.results[trip];
-    const std::string word = result.passed ? "pass" : "FAIL";
-    return one.runs[trip] == 1 ? fmt::format("{}  {:.2f} s", word, result.run.time_s)
-                               : fmt::format("{}  {}/{}", word, one.passes[trip], one.runs[trip]);
+std::string cell(const CaseReport& made) {
+    const std::string word = made.result.passed ? "pass" : "FAIL";
+    return made.runs == 1 ? fmt::format("{}  {:.2f} s", word, made.result.run.time_s)
+                          : fmt::format("{}  {}/{}", word, made.passed, made.runs);
 }
 
 /// What becomes of the other trips with a change.
@@ -49,131 +43,72 @@ void print_cures(const Streams& streams, const std::vector<Cure>& cures) {
     }
 }
 
-void print_failure(const Streams& streams, const PlanTrips& one, std::size_t trip) {
+void print_failure(const Streams& streams, const Pilot& pilot, const CaseReport& made, bool cures_sought) {
     const Paint paint(streams.colour);
-    const Plan& plan = one.plan;
-    const TripResult& result = one.results[trip];
+    const TripResult& result = made.result;
     streams.out << "\n"
                 << paint.bad("FAIL")
-                << fmt::format("  trip \"{}\" with plan \"{}\" ({})\n", result.trip.name, plan.name(), plan.file());
+                << fmt::format("  trip \"{}\" with plan \"{}\" ({})\n", result.trip.name, pilot.name(), pilot.file());
     for (const std::string& failure : result.failures) {
         streams.out << "  " << failure << "\n";
     }
     if (result.parting) {
-        for (const std::string& line : explain(plan, *result.parting)) {
+        for (const std::string& line : explain(pilot, *result.parting)) {
             streams.out << "    " << line << "\n";
         }
+        const std::vector<std::string> before = looks_before(pilot, result.run, *result.parting);
+        for (std::size_t i = 0; i < before.size(); ++i) {
+            streams.out << (i == 0 ? "    looks  " : "           ") << before[i] << "\n";
+        }
     }
-    const std::vector<std::string> before = looks_before(plan, result);
-    for (std::size_t i = 0; i < before.size(); ++i) {
-        streams.out << (i == 0 ? "    looks  " : "           ") << before[i] << "\n";
-    }
-    print_cures(streams, one.cures[trip]);
-    if (one.cures_sought && one.cures[trip].empty()) {
+    print_cures(streams, made.cures);
+    if (cures_sought && made.cures.empty()) {
         streams.out << "    no change of one of its rules or numbers lets it pass\n";
-    }
-}
-
-/// Tells how far work is, once a second from the first second on.
-class Progress {
-public:
-    Progress(const Streams& streams, std::size_t all) : streams_(streams), all_(all) {}
-
-    void step() {
-        const std::lock_guard<std::mutex> guard(lock_);
-        ++done_;
-        const auto now = std::chrono::steady_clock::now();
-        if (now - told_ >= std::chrono::seconds(1)) {
-            told_ = now;
-            streams_.err << fmt::format("{} of {} runs done\n", done_, all_) << std::flush;
-        }
-    }
-
-private:
-    const Streams& streams_;
-    std::size_t all_;
-    std::size_t done_ = 0;
-    std::mutex lock_;
-    std::chrono::steady_clock::time_point told_ = std::chrono::steady_clock::now();
-};
-
-void print_interrupted(const Streams& streams, const std::vector<PlanTrips>& all) {
-    streams.err << "interrupted; done so far:\n";
-    for (const PlanTrips& one : all) {
-        for (std::size_t t = 0; t < one.results.size(); ++t) {
-            streams.err << fmt::format("  {}, {}: {}\n", one.plan.name(), one.results[t].trip.name, cell(one, t));
-        }
     }
 }
 
 } // namespace
 
-std::vector<PlanTrips> take_all(const Streams& streams, const std::vector<Plan>& plans, const TripsWork& work) {
-    const Interrupt interrupt;
-    TakeTripsOptions options = work.options;
-    Progress progress(streams, runs_of(work.cases, plans.size(), options));
-    options.done = [&progress] { progress.step(); };
-    options.stop = [&interrupt] { return interrupt.asked(); };
-    std::vector<std::vector<std::optional<CaseRuns>>> runs = take_trips(work.cases, plans, options);
-    std::vector<PlanTrips> all;
-    for (std::size_t p = 0; p < plans.size(); ++p) {
-        PlanTrips one{plans[p], {}, {}, {}, {}, work.cures};
-        for (std::size_t t = 0; t < work.cases.size(); ++t) {
-            if (!runs[p][t]) {
-                continue; // interrupted before
-            }
-            one.runs.push_back(runs[p][t]->runs);
-            one.passes.push_back(runs[p][t]->passed);
-            one.results.push_back(std::move(runs[p][t]->result));
-            one.cures.emplace_back();
-            const TripResult& result = one.results.back();
-            if (!result.passed && work.cures && !interrupt.asked()) {
-                RunOptions own = options.run;
-                own.seed = result.run.seed;
-                one.cures.back() = find_cures(*work.cases[t].scene, plans[p], result, work.cases, own, options.threads);
+void print_interrupted(const Streams& streams, const TripReport& report) {
+    streams.err << "interrupted; done so far:\n";
+    for (const PilotReport& one : report.pilots) {
+        for (const CaseReport& made : one.cases) {
+            if (made.runs > 0) {
+                streams.err << fmt::format("  {}, {}: {}\n", one.pilot.name(), made.result.trip.name, cell(made));
             }
         }
-        all.push_back(std::move(one));
     }
-    if (!interrupt.asked()) {
-        return all;
-    }
-    print_interrupted(streams, all);
-    return {};
 }
 
-int print_trips(const Streams& streams, const std::vector<TripCase>& cases, const std::vector<PlanTrips>& all) {
+int print_trips(const Streams& streams, const TripReport& report) {
     const Paint paint(streams.colour);
-    const Scene& scene = *cases.front().scene;
+    const Scene& scene = *report.cases.front().scene;
     streams.out << paint.strong(fmt::format("{}: {}, {} trips", scene.course().name, scene.robot().name,
-                                            all.front().results.size()))
+                                            report.cases.size()))
                 << "\n";
     std::vector<std::vector<std::string>> rows;
     rows.push_back({"trip"});
-    for (const PlanTrips& one : all) {
-        rows[0].push_back(one.plan.name());
+    for (const PilotReport& one : report.pilots) {
+        rows[0].push_back(one.pilot.name());
     }
-    int taken = 0;
-    int good = 0;
-    for (std::size_t i = 0; i < all.front().results.size(); ++i) {
-        rows.push_back({all.front().results[i].trip.name});
-        for (const PlanTrips& one : all) {
-            rows.back().push_back(cell(one, i));
-            ++taken;
-            good += one.results[i].passed ? 1 : 0;
+    for (std::size_t i = 0; i < report.cases.size(); ++i) {
+        rows.push_back({report.cases[i].trip.name});
+        for (const PilotReport& one : report.pilots) {
+            rows.back().push_back(cell(one.cases[i]));
         }
     }
     print_columns(streams.out, rows);
-    for (const PlanTrips& one : all) {
-        for (std::size_t i = 0; i < one.results.size(); ++i) {
-            if (!one.results[i].passed) {
-                print_failure(streams, one, i);
+    for (const PilotReport& one : report.pilots) {
+        for (const CaseReport& made : one.cases) {
+            if (!made.all_passed()) {
+                print_failure(streams, one.pilot, made, report.cures_sought);
             }
         }
     }
-    const std::string total = fmt::format("{} passed, {} failed", good, taken - good);
-    streams.out << "\n" << (good == taken ? paint.good(total) : paint.bad(total)) << "\n";
-    return good == taken ? passed : answer_no;
+    const int failed = report.taken() - report.passed();
+    const std::string total = fmt::format("{} passed, {} failed", report.passed(), failed);
+    streams.out << "\n" << (failed == 0 ? paint.good(total) : paint.bad(total)) << "\n";
+    return failed == 0 ? passed : answer_no;
 }
 
 } // namespace vturn

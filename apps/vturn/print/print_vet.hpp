@@ -5,7 +5,7 @@
 #include <string>
 
 #include "cli.hpp"
-#include "vast_turn/formats/write/vet_results.hpp"
+#include "vast_turn/formats/write/vet_json.hpp"
 
 namespace vturn {
 

@@ -1,30 +1,36 @@
 #pragma once
 
+/// Whole courses: the file read, its drawing found, the surface painted.
+
 #include <string>
 #include <string_view>
 #include <vector>
 
 #include "vast_turn/course/board/course.hpp"
+#include "vast_turn/trial/trip.hpp"
+#include "vast_turn/trial/trip_ground.hpp"
 
 namespace vast_turn {
 
-/// Reads a course file (`*.course.toml`; see docs/files.md) in one of its variants and paints its surface. Throws
-/// InputError with every fault found, or when it has no such variant.
-Course load_course(const std::string& path, std::string_view variant = as_drawn);
+/// A course and the trips that stand in its file.
+struct CourseFile {
+    Course course;
+    std::vector<Trip> trips;
+};
 
-/// The same from text; `file` is what faults call it.
+/// Reads a course file (`*.course.toml`; see docs/files.md) in one of its variants and paints its surface. Throws
+/// InputError with every fault found, also those of its trips, or when it has no such variant.
+CourseFile load_course_file(const std::string& path, std::string_view variant = as_drawn);
+
+/// The same from text; `file` is what faults call it, and drawings lie beside it.
+CourseFile parse_course_file(std::string_view text, std::string_view file, std::string_view variant = as_drawn);
+
+/// The course alone, for whoever takes no trips.
+Course load_course(const std::string& path, std::string_view variant = as_drawn);
 Course parse_course(std::string_view text, std::string_view file, std::string_view variant = as_drawn);
 
-/// Reads a file of trips (`*.trips.toml`) for a course, so that one course serves several teams. Throws InputError with
-/// every fault found: a start, place or variant that the course lacks is one.
-std::vector<Trip> load_trips(const std::string& path, const Course& course);
-
-/// The same from text; `file` is what faults call it.
-std::vector<Trip> parse_trips(std::string_view text, std::string_view file, const Course& course);
-
-/// Paints floor, tape and markers into `course.surface`, cells of `cell_mm`, with edges smoothed by
-/// the part of each cell that is covered. Throws InputError when that would be more than 110 million
-/// cells.
-void paint_surface(Course& course, double cell_mm);
+/// Reads a course file in all the variants that its trips run over, or those of a file of trips that stand in place of
+/// its own, ready for a robot. Throws InputError with every fault, and when there is no trip.
+TripGround load_trip_ground(const std::string& course_path, const Robot& robot, const std::string& trips_path = "");
 
 } // namespace vast_turn

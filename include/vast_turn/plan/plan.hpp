@@ -36,7 +36,7 @@ struct ProgramTables {
     bool counts = false;
     std::uint8_t sensors = 0;
     bool own_weights = false;
-    double weights[8] = {};
+    double weights[max_sensors] = {};
 
     /// Views of the tables; valid while this object lives unchanged.
     runtime::Program view() const;

@@ -9,7 +9,6 @@
 
 #include "vast_turn/base/colour.hpp"
 #include "vast_turn/base/geometry.hpp"
-#include "vast_turn/sense/bench_readings.hpp"
 
 namespace vast_turn {
 
@@ -94,12 +93,5 @@ struct Robot {
     bool has_compass = false; ///< tells its heading in the course's frame
     bool has_encoders = true; ///< tells how far the wheels have turned
 };
-
-/// What the robot file tells of the array: ranges and places.
-ArrayFacts array_facts(const Robot& robot);
-
-/// Weights of the sensors for the weighted position: their way to the left of the robot's middle as
-/// a part of the outermost one's, so -1..1. All 0 when every sensor lies on the middle.
-std::vector<double> position_weights(const Robot& robot);
 
 } // namespace vast_turn

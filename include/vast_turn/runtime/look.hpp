@@ -10,7 +10,7 @@
 
 namespace vast_turn {
 
-inline constexpr int look_sensors = 8; ///< room for the readings of this many line sensors
+inline constexpr int max_sensors = 8; ///< the most line sensors that a robot may have
 /// The range when nothing is ahead and no sensor says how far it would see.
 inline constexpr double nothing_ahead_mm = 1e6;
 inline constexpr int look_events = 32; ///< at most this many events in one look; more are counted
@@ -20,8 +20,8 @@ inline constexpr int look_heard = 16;  ///< names that a plan may listen to
 /// What is known at one look.
 struct Look {
     double clock_ms = 0.0;                      ///< since the first look
-    double sensor[look_sensors] = {};           ///< readings from the left, 0 floor .. 1 line
-    double raw[look_sensors] = {};              ///< the same as raw counts
+    double sensor[max_sensors] = {};           ///< readings from the left, 0 floor .. 1 line
+    double raw[max_sensors] = {};              ///< the same as raw counts
     std::uint8_t line_bits = 0;                 ///< bit k is set when sensor k+1 sees line
     std::uint8_t sensors = 0;                   ///< how many sensors there are
     double offset = 0.0;                        ///< weighted position of the line, positive to the left

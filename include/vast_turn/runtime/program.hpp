@@ -8,6 +8,8 @@
 
 #include <cstdint>
 
+#include "vast_turn/runtime/look.hpp"
+
 namespace vast_turn::runtime {
 
 /// One step of an expression or of a rule's acts. Expressions work on a stack of numbers; a truth
@@ -238,7 +240,7 @@ struct Program {
     bool arguments_anywhere = true; ///< a call has arguments
     std::uint8_t sensors = 0;
     bool own_weights = false; ///< the plan gives its own weights
-    double weights[8] = {};   ///< those
+    double weights[max_sensors] = {}; ///< those
 };
 
 } // namespace vast_turn::runtime

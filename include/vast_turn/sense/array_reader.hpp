@@ -2,10 +2,9 @@
 
 /// The part of a look that the array gives, from counts, from readings or from a pattern.
 
-#include <string>
+#include <array>
 #include <vector>
 
-#include "vast_turn/robot/robot.hpp"
 #include "vast_turn/runtime/line_position.hpp"
 #include "vast_turn/runtime/look.hpp"
 #include "vast_turn/sense/calibration.hpp"
@@ -13,43 +12,48 @@
 
 namespace vast_turn {
 
+/// Weights of an array of which nothing is known: evenly spaced, 1 at the left to -1 at the right.
+std::vector<double> even_weights(int sensors);
+
+/// Weights of the sensors for the weighted position: their way to the left of the robot's middle as
+/// a part of the outermost one's, so -1..1. All 0 when every sensor lies on the middle.
+std::vector<double> position_weights(const std::vector<double>& left_mm);
+
 /// Remembers what an array remembers from look to look: bits for the hysteresis, the offset and the side
 /// where the line was last seen. Use one for one sequence of looks.
 class ArrayReader {
 public:
-    /// The array of a robot.
-    ArrayReader(const Robot& robot, const Calibration& calibration);
-    /// The array of a robot for readings and patterns, with the threshold half way.
-    explicit ArrayReader(const Robot& robot);
-    /// An array of evenly spaced sensors with the threshold half way.
+    /// An array whose sensors stand so far to the left of the robot's middle, one to eight, with a calibration for
+    /// as many (asserted). array_reader() of robot/array.hpp makes one of a robot.
+    ArrayReader(const std::vector<double>& left_mm, const Calibration& calibration);
+    /// An array of evenly spaced sensors, one to eight, with the threshold half way.
     explicit ArrayReader(int sensors);
 
-    int sensors() const { return static_cast<int>(weights_.size()); }
+    int sensors() const { return scale_.count(); }
 
     /// Fills readings, bits, offset and side from `look.raw`.
-    void from_counts(Look& look) { finish(look, reader_.read(look.raw, look.sensor)); }
+    void from_counts(Look& look) { finish(look, scale_.read(look.raw, look.sensor), sensors()); }
     /// From `look.sensor`, clamped to 0..1.
     void from_readings(Look& look);
     /// From a pattern: readings are exactly 0 and 1.
     void from_pattern(Look& look, Pattern pattern);
     /// From `look.sensor` with the bits given too, as a log has them.
-    void from_readings(Look& look, Pattern pattern) { finish(look, pattern); }
+    void from_readings(Look& look, Pattern pattern) { finish(look, pattern.bits, pattern.count); }
 
 private:
-    void finish(Look& look, Pattern pattern) {
-        look.sensors = static_cast<std::uint8_t>(pattern.count);
-        look.line_bits = pattern.bits;
-        offset_ = weighted_position(look.sensor, weights_.data(), pattern.count, offset_);
-        const double side = side_[pattern.bits];
+    void finish(Look& look, std::uint8_t bits, int count) {
+        look.sensors = static_cast<std::uint8_t>(count);
+        look.line_bits = bits;
+        offset_ = weighted_position(look.sensor, weights_.data(), count, offset_);
+        const double side = side_[bits];
         last_side_ = side > 0.0 || side < 0.0 ? side : last_side_;
         look.offset = offset_;
         look.last_side = last_side_;
     }
-    void note_sides(const std::vector<double>& left_mm);
 
-    LineReader reader_;
-    std::vector<double> weights_;
-    std::vector<double> side_; // of each pattern; 0 for a balanced one
+    ArrayScale scale_;
+    std::array<double, max_sensors> weights_{};
+    std::array<double, 1U << max_sensors> side_{}; // of each pattern; 0 for a balanced one
     double offset_ = 0.0;
     double last_side_ = 1.0;
 };

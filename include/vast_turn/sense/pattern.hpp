@@ -8,10 +8,9 @@
 #include <string>
 #include <string_view>
 
-namespace vast_turn {
+#include "vast_turn/runtime/look.hpp"
 
-/// The most line sensors that a robot may have.
-inline constexpr int max_sensors = 8;
+namespace vast_turn {
 
 /// Which sensors see line. Sensor 1 is the leftmost and is bit 0.
 struct Pattern {

@@ -14,7 +14,7 @@
 #include "vast_turn/robot/faults.hpp"
 #include "vast_turn/runtime/look.hpp"
 #include "vast_turn/sense/calibration.hpp"
-#include "vast_turn/sim/motion.hpp"
+#include "vast_turn/sim/ending.hpp"
 #include "vast_turn/sim/scene.hpp"
 
 namespace vast_turn {
@@ -22,6 +22,12 @@ namespace vast_turn {
 /// Decides one look: a Mind (a plan) or any callable of your own. It is called once a look, in
 /// order, from one thread.
 using Decide = std::function<void(const Look&, Answer&)>;
+
+/// Something from outside that a plan may listen to.
+struct Heard {
+    std::string name;
+    double at_s = 0.0;
+};
 
 /// How a run is made. Every field has a sensible default.
 struct RunOptions {
@@ -99,9 +105,29 @@ Run drive(const Scene& scene, const Decide& decide, const RunOptions& options = 
 /// sensors than the robot has.
 Run drive(const Scene& scene, const Plan& plan, const RunOptions& options = {});
 
-/// Runs a robot with any decision logic that asks for the same markers, colour sensors and heard names as a plan, by
-/// the same numbers: a Mind that somebody watches, or two of them. Throws InputError as the others do.
+/// Names whose numbers in a look are those of who asks: a plan's, or your own code's.
+struct AskedNames {
+    std::vector<std::string> markers; ///< the course's palette in its order when empty
+    std::vector<std::string> places;  ///< colour sensors
+    std::vector<std::string> heard;
+};
+
+/// The names that a plan asks for, by its own numbers.
+AskedNames asked_names(const Plan& plan);
+
+/// Runs a robot with any decision logic that asks for markers, colour sensors and heard names by these numbers.
+/// Throws InputError as above.
+Run drive(const Scene& scene, const Decide& decide, const AskedNames& names, const RunOptions& options = {});
+
+/// Runs a robot with decision logic that stands in for a plan: a Mind that somebody watches, or two of them. Throws
+/// InputError as with the plan.
 Run drive(const Scene& scene, const Plan& asks_as, const Decide& decide, const RunOptions& options = {});
+
+/// Refuses (InputError) a plan that is written for another number of line sensors than the robot has.
+void check_sensor_count(const Robot& robot, const Plan& plan);
+
+/// Refuses (InputError) also a plan that asks for what this robot cannot tell.
+void check_fit(const Robot& robot, const Plan& plan);
 
 /// The readings 0..1 that belong to a recorded look.
 std::vector<double> readings_of(const Run& run, const LookRecord& look);

@@ -5,11 +5,13 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <utility>
 #include <vector>
 
 #include "vast_turn/course/board/course.hpp"
 #include "vast_turn/course/board/tape_finder.hpp"
+#include "vast_turn/course/graph/line_points.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 #include "vast_turn/robot/robot.hpp"
 #include "vast_turn/sense/calibration.hpp"
@@ -23,6 +25,10 @@ public:
     /// Keeps references: course and robot must outlive the scene and stay unchanged. The course's
     /// surface must have been painted, and the robot must have one to eight sensors (asserted).
     Scene(const Course& course, const Robot& robot);
+    // A course or robot that nobody keeps would be gone before the first run.
+    Scene(const Course&& course, const Robot& robot) = delete;
+    Scene(const Course& course, const Robot&& robot) = delete;
+    Scene(const Course&& course, const Robot&& robot) = delete;
 
     const Course& course() const { return *course_; }
     const Robot& robot() const { return *robot_; }
@@ -35,7 +41,10 @@ public:
     const Calibration& own_calibration() const { return calibration_; }
 
     /// The graph of the course's lines; found at the first call, which any thread may make.
-    const RouteGraph& graph() const;
+    const RouteGraph& graph() const { return lines().graph; }
+
+    /// Points along the lines of the graph, for matching runs to it; made with it.
+    const LinePoints& line_points() const { return *lines().points; }
 
     /// Distance from the array's middle to the tape beyond which the tape is nowhere under the array.
     double array_reach_mm() const { return reach_mm_; }
@@ -49,11 +58,14 @@ private:
     TapeFinder tape_;
     std::vector<std::shared_ptr<const SpotMap>> maps_;
     Calibration calibration_;
-    struct LazyGraph {
+    struct Lines {
         std::once_flag once;
         RouteGraph graph;
+        std::optional<LinePoints> points;
     };
-    std::shared_ptr<LazyGraph> graph_ = std::make_shared<LazyGraph>();
+    const Lines& lines() const;
+
+    std::shared_ptr<Lines> lines_ = std::make_shared<Lines>();
     double reach_mm_ = 0.0;
     Vec2 middle_;
 };

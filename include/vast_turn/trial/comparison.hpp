@@ -1,11 +1,11 @@
 #pragma once
 
-/// Several plans over the same trips and seeds, by numbers.
+/// Several pilots over the same trips and seeds, by numbers.
 
 #include <string>
 #include <vector>
 
-#include "vast_turn/trial/trip.hpp"
+#include "vast_turn/trial/trip_result.hpp"
 #include "vast_turn/trial/trip_case.hpp"
 
 namespace vast_turn {
@@ -40,9 +40,9 @@ struct LineOffset {
 /// Of every look of a run; empty when the course has no tape.
 std::vector<LineOffset> offsets_of(const Scene& scene, const Run& run);
 
-/// A plan over all trips and seeds.
-struct PlanFigures {
-    Plan plan;
+/// A pilot over all trips and seeds.
+struct PilotFigures {
+    Pilot pilot;
     int runs = 0;
     int passed = 0;
     Spread time_s;
@@ -56,9 +56,9 @@ struct PlanFigures {
     std::vector<Run> first_runs; ///< of each case the run with the first seed, with its looks
 };
 
-/// Drives every case with every plan, with the seed of `options` and the `repeats` - 1 after it. The same for any
+/// Drives every case with every pilot, with the seed of `options` and the `repeats` - 1 after it. The same for any
 /// number of threads (0: as many as there are).
-std::vector<PlanFigures> compare(const std::vector<TripCase>& cases, const std::vector<Plan>& plans, int repeats,
+std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots, int repeats,
                                  const RunOptions& options = {}, int threads = 0);
 
 } // namespace vast_turn

@@ -2,11 +2,15 @@
 
 /// What in a plan would have made a failed trip pass, tried by driving.
 
+#include <cstddef>
+#include <cstdint>
+#include <functional>
+#include <memory>
 #include <string>
 #include <vector>
 
-#include "vast_turn/trial/trip.hpp"
 #include "vast_turn/trial/trip_case.hpp"
+#include "vast_turn/trial/trip_result.hpp"
 
 namespace vast_turn {
 
@@ -20,17 +24,39 @@ struct Cure {
     std::vector<std::string> mends;  ///< other trips that fail without it and pass with it
 };
 
-/// Tries changes among the plan's own rules and numbers, each from the deciding look on and then from the start of the
-/// failed trip; those with which it passes then over all other trips. Tried for the deciding rule and for every rule or
-/// item that called its block: every other rule of its block moved directly above it, it taken out, and its sides
-/// exchanged; and each number of the plan's lets and of those lines times 0.6, 0.8, 1.25 and 1.6 and with the other
-/// sign. What passes and breaks no trip comes first, then what breaks fewer, then what goes right only from the
-/// deciding look on; among equals the order above. The same for any number of threads (0: as many as there are).
-std::vector<Cure> find_cures(const Scene& scene, const Plan& plan, const TripResult& failed,
-                             const std::vector<TripCase>& others, const RunOptions& options = {}, int threads = 0);
+/// Seeks cures for the failed trips of one plan. What one search finds out of other trips serves the next, so many
+/// failures cost little more than a few.
+class CureFinder {
+public:
+    /// Told how many of how many are tried of what, "changes"; from any thread, one at a time.
+    using Progress = std::function<void(const char* what, std::size_t done, std::size_t all)>;
 
-/// The same with the trips of the scene's course as the others.
-std::vector<Cure> find_cures(const Scene& scene, const Plan& plan, const TripResult& failed,
-                             const RunOptions& options = {}, int threads = 0);
+    /// `others` are the trips that a change must not break; their scenes must outlive this. `threads` 0: as many as
+    /// there are.
+    CureFinder(const Plan& plan, const std::vector<TripCase>& others, int threads = 0);
+    ~CureFinder();
+    CureFinder(const CureFinder&) = delete;
+    CureFinder& operator=(const CureFinder&) = delete;
+
+    /// Tries changes among the plan's own rules and numbers, each from the deciding look on and then from the start of
+    /// the failed trip; those with which it passes then over all other trips. Tried for the deciding rule and for every
+    /// rule or item that called its block: every other rule of its block moved directly above it, it taken out, and
+    /// its sides exchanged; and each number of the plan's lets and of those lines times 0.6, 0.8, 1.25 and 1.6 and with
+    /// the other sign. What passes and breaks no trip comes first, then what breaks fewer, then what goes right only
+    /// from the deciding look on; among equals the order above. The same for any number of threads; when `stop`, asked
+    /// before each change, says so, those found until then.
+    ///
+    /// `failed` is a result of `one` with this plan and `options`, explained by take_trip() or find_parting().
+    std::vector<Cure> find(const TripCase& one, const TripResult& failed, const RunOptions& options,
+                           const Progress& progress = {}, const std::function<bool()>& stop = {});
+
+private:
+    class Tries;
+    std::unique_ptr<Tries> tries_;
+};
+
+/// The cures of one failed trip.
+std::vector<Cure> find_cures(const TripCase& one, const Plan& plan, const TripResult& failed,
+                             const std::vector<TripCase>& others, const RunOptions& options = {}, int threads = 0);
 
 } // namespace vast_turn

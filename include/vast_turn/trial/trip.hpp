@@ -1,69 +1,51 @@
 #pragma once
 
-/// Route tests: did the robot go where the trip says, and if not, where and why did it part?
+/// A route test: what a run from a start must do.
 
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
-#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/course/board/course.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {
 
-/// The moment that decided that a run went another way than the trip expected.
-struct Parting {
-    std::size_t look = 0; ///< index into Run::looks
-    double t_s = 0.0;
-    Vec2 at;                    ///< the point midway between the wheels
-    std::string after;          ///< the place (or start) that was reached last as expected
-    std::string expected;       ///< the place that should have come next, or how it should have ended
-    std::string instead;        ///< the place that came, or how the run ended
-    std::string junction;       ///< the junction at which the ways part; empty when it was at none
-    std::string side;           ///< from where it came to it: "south"
-    std::string expected_way;   ///< "right", "exit 2": by which it should have left; empty when it is not told
-    std::string taken_way;      ///< by which it left
-    int rule = -1;              ///< the rule that acted, index into Plan::rules(); -1 for none
-    std::vector<int> called_by; ///< rules and items that called the blocks in hand, the innermost block's first
-    Pattern pattern;            ///< what the array saw
-    std::vector<int> held_too;  ///< rules of the same habit that held as well but stand behind it
+/// A route test: what a run from a start must do.
+struct Trip {
+    std::string name;
+    std::string from;                   ///< name of a start
+    std::vector<std::string> also_from; ///< further starts, from which it must do the same
+    std::vector<std::string> variants; ///< of the course, by name, over which it is driven; all and as_drawn when empty
+    int repeats = 1;                   ///< runs, each with a seed of its own; all must pass
+    std::vector<std::string> visits;   ///< names of places, in this order, nothing else between
+    /// What it does at junctions, all of them, in this order: "fork left", "crossing 1 straight", "bench exit 2"
+    /// (counted from the left as seen by who comes in). With choices and no visits any places may be passed.
+    std::vector<std::string> choices;
+    std::vector<std::string> never; ///< places that it must not come to
+    int laps = 1;                   ///< visits and choices are expected so many times over
+    Ending ends = Ending::halted;
+    std::string ends_at; ///< the place in which it must end; empty for anywhere
+    double within_s = 60.0;
+    std::vector<std::pair<double, double>> button_s; ///< from, until: when the start button is held
+    std::vector<Heard> hears;                        ///< what comes from outside, by name
+    double off_course_mm = 250.0;
+    std::optional<double> lost_after_s; ///< as RunOptions say when not given
+    std::string file;                   ///< in which it stands; empty when made in memory
+    int line = 0;                       ///< where it stands there; 0 when made in memory
 };
 
-/// What came of one trip.
-struct TripResult {
-    Trip trip;
-    Run run;
-    bool passed = false;
-    std::vector<std::string> failures; ///< one sentence each; empty when it passed
-    std::optional<Parting> parting;    ///< when it failed
-};
+/// All its starts, the first one first.
+std::vector<std::string> starts_of(const Trip& trip);
 
-/// Drives a trip with a plan once, from its first start, and judges it. The trip's start, time and off-course limit
-/// replace those of `options`. Further starts, variants and repeats are for cases_of() and whoever drives them all.
-/// Throws InputError as drive() does, and when the trip names a start, a place or a junction that the course lacks.
-TripResult take_trip(const Scene& scene, const Plan& plan, const Trip& trip, const RunOptions& options = {});
+/// The variants over which a trip runs.
+std::vector<std::string> variants_of(const Course& course, const Trip& trip);
 
-/// The same without looking for what decided: no parting. For whoever only asks whether it passes.
-TripResult judge_trip(const Scene& scene, const Plan& plan, const Trip& trip, const RunOptions& options = {});
+/// The variants over which any of these trips runs, in the course's order, "as drawn" first.
+std::vector<std::string> variants_of(const Course& course, const std::vector<Trip>& trips);
 
-/// As judge_trip(), but from look `from_look` on another plan decides, with the memory that it has after the looks so
-/// far (it is asked at each, what it answers is not done). Both plans must ask for the same markers, colour sensors and
-/// heard names, in the same order.
-TripResult take_trip(const Scene& scene, const Plan& plan, const Plan& then, std::size_t from_look, const Trip& trip,
-                     const RunOptions& options = {});
-
-/// How far a result is as its trip expects: places or choices from the first on that came as expected, and one more
-/// when it passed.
-std::size_t as_expected(const Scene& scene, const TripResult& result);
-
-/// What a parting says, as sentences for people: where and when, which rule, what else held.
-std::vector<std::string> explain(const Plan& plan, const Parting& parting);
-
-/// The looks up to the deciding one, pattern by pattern: the last five rows of equal looks, each with when it began,
-/// how many looks it lasted, the pattern and the rule that acted. Empty without a parting.
-std::vector<std::string> looks_before(const Plan& plan, const TripResult& result);
-
-/// Places visited by a run, by name.
-std::vector<std::string> route_of(const Course& course, const Run& run);
+/// The same trip with one lap: its visits and choices as often as there were laps.
+Trip with_laps_written_out(const Trip& trip);
 
 } // namespace vast_turn

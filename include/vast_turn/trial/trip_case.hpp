@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "vast_turn/sim/scene.hpp"
+#include "vast_turn/trial/trip.hpp"
 
 namespace vast_turn {
 
@@ -22,14 +23,5 @@ std::vector<TripCase> cases_of(const std::vector<const Scene*>& scenes, const st
 
 /// The same over one scene: the trips that run over its variant.
 std::vector<TripCase> cases_of(const Scene& scene, const std::vector<Trip>& trips);
-
-/// All its starts, the first one first.
-std::vector<std::string> starts_of(const Trip& trip);
-
-/// The variants over which any of these trips runs, in the course's order, "as drawn" first.
-std::vector<std::string> variants_of(const Course& course, const std::vector<Trip>& trips);
-
-/// "without the can; gate plate is teal".
-std::string describe(const Variant& variant);
 
 } // namespace vast_turn

@@ -13,7 +13,7 @@ namespace vast_turn {
 /// The place of the deciding look, zoomed: the path taken, that of a run with the first cure (null for none), and the
 /// array at the deciding look, each sensor full when it saw line. Beside it what there is to say. The result must have
 /// a parting (asserted).
-std::string draw_parting(const Scene& scene, const Plan& plan, const TripResult& failed, const Run* cured,
+std::string draw_parting(const Scene& scene, const Pilot& pilot, const TripResult& failed, const Run* cured,
                          const std::vector<Cure>& cures, PictureFormat format);
 
 } // namespace vast_turn

@@ -3,19 +3,9 @@
 #include <algorithm>
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 namespace vast_turn {
-
-const char* name_of(Ending ending) {
-    switch (ending) {
-    case Ending::halted: return "halt";
-    case Ending::off_course: return "off course";
-    case Ending::lost: return "lost";
-    case Ending::touched: return "touch";
-    case Ending::time_over: return "time over";
-    }
-    return "";
-}
 
 std::string when_there(const Thing& thing) {
     const std::string stays = thing.stays_s ? fmt::format(" {:g} s", *thing.stays_s) : std::string{};
@@ -35,6 +25,17 @@ std::string when_there(const Thing& thing) {
         text += joint + fmt::format("until {:g} s", *thing.until_s);
     }
     return text;
+}
+
+std::string describe(const Variant& variant) {
+    std::vector<std::string> parts;
+    if (!variant.without.empty()) {
+        parts.push_back(fmt::format("without {}", fmt::join(variant.without, ", ")));
+    }
+    for (const auto& [plate, colour] : variant.plates) {
+        parts.push_back(fmt::format("{} is {}", plate, colour));
+    }
+    return fmt::format("{}", fmt::join(parts, "; "));
 }
 
 const StartPose* Course::find_start(const std::string& start_name) const {

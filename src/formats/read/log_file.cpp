@@ -114,7 +114,7 @@ private:
         look.right_deg = number(row, "right_deg", 0.0);
         look.battery_pct = number(row, "battery_pct", 100.0);
         look.button = number(row, "button", 0.0) > 0.5;
-        for (std::size_t i = 0; i < counts_.size() && i < look_sensors; ++i) {
+        for (std::size_t i = 0; i < counts_.size() && i < max_sensors; ++i) {
             look.raw[i] = table_.number(row, counts_[i]);
         }
         for (std::size_t i = 0; i < readings_.size(); ++i) {

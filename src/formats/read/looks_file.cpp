@@ -222,7 +222,7 @@ void LookScript::take(const Word& word, Look& look, int& repeats) {
             return fault(word, fmt::format("`{}` is neither a pattern nor readings from 0 to 1", text),
                          "write ##. or 0.1,0.8,0.3 or raw=120,830,410");
         }
-        if (i < look_sensors) {
+        if (i < max_sensors) {
             look.sensor[i] = *reading;
         }
     }

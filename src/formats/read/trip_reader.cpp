@@ -7,7 +7,7 @@
 #include <fmt/format.h>
 
 #include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/formats/read/trips_file.hpp"
 
 namespace vast_turn {
 

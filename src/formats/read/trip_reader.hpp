@@ -7,6 +7,7 @@
 
 #include "formats/read/toml_reader.hpp"
 #include "vast_turn/course/board/course.hpp"
+#include "vast_turn/trial/trip.hpp"
 
 namespace vast_turn {
 

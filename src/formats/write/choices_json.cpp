@@ -1,12 +1,11 @@
-#include <nlohmann/json.hpp>
 
-#include "vast_turn/formats/write/results.hpp"
+#include "vast_turn/formats/write/choices_json.hpp"
+
+#include "formats/write/json_text.hpp"
 
 namespace vast_turn {
 
 namespace {
-
-using Json = nlohmann::ordered_json;
 
 const char* end_word(ArmEnd end) {
     switch (end) {
@@ -57,7 +56,7 @@ std::string choices_json(const RouteGraph& graph, const std::vector<PlanChoices>
         }
         plans.push_back({{"plan", one.plan.name()}, {"file", one.plan.file()}, {"choices", arms}, {"reach", reach}});
     }
-    return Json{{"plans", plans}}.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+    return written({{"plans", plans}});
 }
 
 } // namespace vast_turn

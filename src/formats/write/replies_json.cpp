@@ -1,10 +1,11 @@
 #include "vast_turn/formats/write/replies_json.hpp"
 
+#include "formats/write/json_text.hpp"
+
 #include <cmath>
 #include <iterator>
 
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 #include "formats/write/csv_text.hpp"
 #include "vast_turn/robot/manoeuvre.hpp"
@@ -12,12 +13,6 @@
 namespace vast_turn {
 
 namespace {
-
-using Json = nlohmann::ordered_json;
-
-double thousandths(double x) { return std::round(x * 1000.0) / 1000.0; }
-
-std::string text_of(const Json& json) { return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n"; }
 
 Json numbers(const double* from, int count) {
     Json list = Json::array();
@@ -148,7 +143,7 @@ std::string replies_json(const Plan& plan, const std::vector<Reply>& replies, co
     for (const Reply& reply : replies) {
         list.push_back(reply_json(plan, reply, robot));
     }
-    return text_of({{"plan", plan.name()}, {"looks", list}});
+    return written({{"plan", plan.name()}, {"looks", list}});
 }
 
 std::string log_check_json(const Plan& plan, const std::vector<LoggedLook>& log, const LogCheck& check,
@@ -166,7 +161,7 @@ std::string log_check_json(const Plan& plan, const std::vector<LoggedLook>& log,
                  {"logged_right_pct", power(log[*check.first].right_pct)},
                  {"reply", reply_json(plan, *check.first_reply, robot)}};
     }
-    return text_of({{"plan", plan.name()},
+    return written({{"plan", plan.name()},
                     {"looks", log.size()},
                     {"compared", check.compared},
                     {"differing", differing},
@@ -213,7 +208,7 @@ std::string card_check_json(const Plan& plan, const Robot& robot, const std::vec
                         {"right_mm_s", thousandths(step.right_mm_s)},
                         {"wrong", step.remark}});
     }
-    return text_of({{"plan", plan.name()}, {"robot", robot.name}, {"steps", list}});
+    return written({{"plan", plan.name()}, {"robot", robot.name}, {"steps", list}});
 }
 
 } // namespace vast_turn

@@ -10,7 +10,7 @@
 #include "plan/text/words.hpp"
 #include "vast_turn/runtime/line_position.hpp"
 #include "vast_turn/runtime/machine.hpp"
-#include "vast_turn/sense/calibration.hpp"
+#include "vast_turn/sense/array_reader.hpp"
 
 namespace vast_turn {
 

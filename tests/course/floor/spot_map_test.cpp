@@ -5,7 +5,7 @@
 
 #include "support/fixtures.hpp"
 #include "vast_turn/course/floor/surface.hpp"
-#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/paint/surface.hpp"
 
 using namespace vast_turn;
 

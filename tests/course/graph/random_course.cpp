@@ -5,6 +5,7 @@
 #include <random>
 
 #include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/paint/surface.hpp"
 
 using namespace vast_turn;
 

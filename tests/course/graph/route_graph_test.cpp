@@ -11,6 +11,7 @@
 #include "support/fixtures.hpp"
 #include "vast_turn/base/noise.hpp"
 #include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/paint/surface.hpp"
 
 using namespace vast_turn;
 

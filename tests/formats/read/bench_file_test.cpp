@@ -5,7 +5,8 @@
 #include "support/fixtures.hpp"
 #include "support/golden.hpp"
 #include "vast_turn/base/problem.hpp"
-#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/formats/write/bench_csv.hpp"
 
 using namespace vast_turn;
 

@@ -7,6 +7,8 @@
 #include "support/fixtures.hpp"
 #include "support/golden.hpp"
 #include "vast_turn/base/problem.hpp"
+#include "vast_turn/formats/write/calibration_json.hpp"
+#include "vast_turn/formats/write/calibration_toml.hpp"
 
 using namespace vast_turn;
 

@@ -1,3 +1,4 @@
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 
 #include <doctest/doctest.h>

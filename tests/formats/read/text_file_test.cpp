@@ -1,4 +1,5 @@
 #include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 
 #include <doctest/doctest.h>
 

@@ -1,4 +1,3 @@
-#include "vast_turn/formats/write/results.hpp"
 
 #include <sstream>
 
@@ -8,6 +7,11 @@
 
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
+#include "vast_turn/formats/write/course_json.hpp"
+#include "vast_turn/formats/write/table_json.hpp"
+#include "vast_turn/formats/write/trace_csv.hpp"
+#include "vast_turn/formats/write/trips_json.hpp"
+#include "vast_turn/formats/write/trips_junit.hpp"
 
 using namespace vast_turn;
 
@@ -16,10 +20,14 @@ namespace {
 struct ResultHouse : fixtures::FernHouse {
     Run run = drive(scene, plan);
 
-    std::vector<TripCase> cases() const { return cases_of(scene, course.trips); }
+    std::vector<TripCase> cases() const { return cases_of(scene, trips); }
 
-    std::vector<PlanTrips> trips() const {
-        PlanTrips one{plan, {}, {}, {}, {}, false};
+    TripReport report() const {
+        TripReportOptions options;
+        options.cures = false;
+        return report_trips(cases(), {plan}, options);
+    }
+};
         for (const TripCase& one_case : cases()) {
             one.results.push_back(take_trip(scene, plan, one_case.trip));
             one.runs.push_back(1);
@@ -98,7 +106,7 @@ TEST_CASE("a course and a table as JSON") {
 
 TEST_CASE("trips as JSON say what failed, where and by which rule") {
     const ResultHouse f;
-    const auto json = nlohmann::json::parse(trips_json(f.cases(), f.trips()));
+    const auto json = nlohmann::json::parse(trips_json(f.report()));
     CHECK(json["passed"] == 1);
     CHECK(json["failed"] == 1);
     const auto& failed = json["plans"][0]["trips"][1];
@@ -112,7 +120,7 @@ TEST_CASE("trips as JSON say what failed, where and by which rule") {
 TEST_CASE("trips as JUnit XML: a suite a plan, a case a trip") {
     const ResultHouse f;
     pugi::xml_document document;
-    REQUIRE(document.load_string(trips_junit(f.cases(), f.trips()).c_str()));
+    REQUIRE(document.load_string(trips_junit(f.report()).c_str()));
     const pugi::xml_node suite = document.child("testsuites").child("testsuite");
     CHECK(suite.attribute("name").as_string() == std::string("left first"));
     CHECK(suite.attribute("tests").as_int() == 2);
@@ -127,9 +135,9 @@ TEST_CASE("trips as JUnit XML: a suite a plan, a case a trip") {
 
 TEST_CASE("names with markup and control characters stay valid XML") {
     ResultHouse f;
-    f.course.trips[0].name = "a<b>&\"\x01";
+    f.trips[0].name = "a<b>&\"\x01";
     pugi::xml_document document;
-    REQUIRE(document.load_string(trips_junit(f.cases(), f.trips()).c_str()));
+    REQUIRE(document.load_string(trips_junit(f.report()).c_str()));
     CHECK(document.child("testsuites").child("testsuite").child("testcase").attribute("name").as_string() ==
           std::string("a<b>&\" "));
 }

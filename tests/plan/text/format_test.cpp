@@ -8,6 +8,7 @@
 #include "plan/reference/model.hpp"
 #include "support/fixtures.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/plan/plan.hpp"
 
 using namespace vast_turn;

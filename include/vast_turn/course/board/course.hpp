@@ -2,11 +2,9 @@
 
 /// A course: a board with taped lines, coloured markers, named places and things in the way.
 
-#include <cstdint>
 #include <map>
 #include <optional>
 #include <string>
-#include <utility>
 #include <vector>
 
 #include "vast_turn/base/colour.hpp"
@@ -80,24 +78,6 @@ struct StartPose {
     Pose pose;
 };
 
-/// How a run ended.
-enum class Ending : std::uint8_t {
-    halted,     ///< the plan said so
-    off_course, ///< off the board, or too far from any tape
-    lost,       ///< the tape was nowhere under the array for longer than the limit
-    touched,    ///< the robot touched a thing or a wall
-    time_over,  ///< the time given was over
-};
-
-/// "halt", "off course", "lost", "touch", "time over": as written in trips and printed.
-const char* name_of(Ending ending);
-
-/// Something from outside that a plan may listen to.
-struct Heard {
-    std::string name;
-    double at_s = 0.0;
-};
-
 /// The name of a course as its file draws it, among its variants.
 inline constexpr const char* as_drawn = "as drawn";
 
@@ -108,29 +88,8 @@ struct Variant {
     std::map<std::string, std::string> plates; ///< marker by name, and its colour here
 };
 
-/// A route test: what a run from a start must do.
-struct Trip {
-    std::string name;
-    std::string from;                   ///< name of a start
-    std::vector<std::string> also_from; ///< further starts, from which it must do the same
-    std::vector<std::string> variants; ///< of the course, by name, over which it is driven; all and as_drawn when empty
-    int repeats = 1;                   ///< runs, each with a seed of its own; all must pass
-    std::vector<std::string> visits;   ///< names of places, in this order, nothing else between
-    /// What it does at junctions, all of them, in this order: "fork left", "crossing 1 straight", "bench exit 2"
-    /// (counted from the left as seen by who comes in). With choices and no visits any places may be passed.
-    std::vector<std::string> choices;
-    std::vector<std::string> never; ///< places that it must not come to
-    int laps = 1;                   ///< visits and choices are expected so many times over
-    Ending ends = Ending::halted;
-    std::string ends_at; ///< the place in which it must end; empty for anywhere
-    double within_s = 60.0;
-    std::vector<std::pair<double, double>> button_s; ///< from, until: when the start button is held
-    std::vector<Heard> hears;                        ///< what comes from outside, by name
-    double off_course_mm = 250.0;
-    std::optional<double> lost_after_s; ///< as RunOptions say when not given
-    std::string file;                   ///< in which it stands; empty when made in memory
-    int line = 0;                       ///< where it stands there; 0 when made in memory
-};
+/// "without the can; gate plate is teal".
+std::string describe(const Variant& variant);
 
 /// Everything about a course. What the robot sees is `surface` alone.
 struct Course {
@@ -147,7 +106,6 @@ struct Course {
     std::vector<Thing> things;
     std::vector<Wall> walls;
     std::vector<StartPose> starts;
-    std::vector<Trip> trips;
     std::vector<Variant> variants;
     std::string variant = as_drawn; ///< the one that this course is
     std::vector<Problem> warnings;  ///< what of its drawing is not drawn, or not as its author may think

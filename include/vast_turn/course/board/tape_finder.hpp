@@ -41,9 +41,4 @@ private:
     std::vector<Segment> segments_;
 };
 
-/// The shortest way along the tapes (gaps included) between the points of the tapes nearest to two
-/// given points, as a polyline; empty when the tapes do not join them. Tapes are joined where they
-/// come within half a tape's width of one another. Points stand about 4 mm apart.
-std::vector<Vec2> way_along_tapes(const Course& course, Vec2 from, Vec2 to);
-
 } // namespace vast_turn

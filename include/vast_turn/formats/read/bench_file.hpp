@@ -24,7 +24,4 @@ BenchReadings load_bench(const std::vector<std::string>& names);
 /// match one to one.
 BenchReadings arranged_for(const Robot& robot, const BenchReadings& readings);
 
-/// The text of a recording, as parse_bench reads it.
-std::string bench_csv(const BenchReadings& readings);
-
 } // namespace vast_turn

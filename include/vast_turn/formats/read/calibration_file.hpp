@@ -7,7 +7,6 @@
 #include <vector>
 
 #include "vast_turn/robot/robot.hpp"
-#include "vast_turn/sense/calibrate.hpp"
 #include "vast_turn/sense/calibration.hpp"
 
 namespace vast_turn {
@@ -26,11 +25,5 @@ NamedCalibration parse_calibration(std::string_view text, std::string_view file)
 /// The levels in the order of a robot's sensors, matched by channel (or as `sensor_1` ...). Throws
 /// InputError when a sensor has none or a channel is not the robot's.
 Calibration calibration_for(const Robot& robot, const NamedCalibration& calibration);
-
-/// The text of a report's calibration. `made_from` names the readings, in a comment.
-std::string calibration_toml(const CalibrationReport& report, const std::string& made_from);
-
-/// A whole report as JSON.
-std::string calibration_json(const CalibrationReport& report);
 
 } // namespace vast_turn

@@ -38,7 +38,7 @@ private:
     void take_named(const Word& word, const std::string& name, const std::string& value, Look& look);
     void fault(const Word& word, std::string message, std::string cure);
 
-    const Plan& plan_;
+    Plan plan_;
     ArrayReader reader_;
     bool counts_known_;
     double every_ms_;

@@ -1,0 +1,82 @@
+#pragma once
+
+/// What commands tell the parser of arguments. The parser itself (CLI11) stands in arguments.cpp alone: its headers
+/// take longer to compile than all commands together.
+
+#include <cstdint>
+#include <functional>
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "cli.hpp"
+
+namespace CLI {
+class App;
+class Option;
+} // namespace CLI
+
+namespace vturn {
+
+/// An option, flag or positional argument that was added to a command. Each call returns the option itself.
+class Option {
+public:
+    explicit Option(CLI::Option* option) : option_(option) {}
+
+    Option required();
+    Option shows_default();
+    Option one_value_each(); ///< it may be given again; the words after its value are not its own
+    Option values(int count);
+    Option within(int low, int high);
+    Option within(double low, double high);
+    Option excludes(const Option& other);
+    Option needs(const Option& other);
+
+private:
+    CLI::Option* option_;
+};
+
+/// A command's place in the parser. What is read goes into variables that must outlive the parsing.
+class Command {
+public:
+    Command(CLI::App* command, int* status) : command_(command), status_(status) {}
+
+    Option option(const std::string& names, std::string& into, const std::string& help);
+    Option option(const std::string& names, std::vector<std::string>& into, const std::string& help);
+    Option option(const std::string& names, std::optional<double>& into, const std::string& help);
+    Option option(const std::string& names, double& into, const std::string& help);
+    Option option(const std::string& names, int& into, const std::string& help);
+    Option option(const std::string& names, std::uint64_t& into, const std::string& help);
+    Option option(const std::string& names, std::vector<std::pair<double, double>>& into, const std::string& help);
+    Option flag(const std::string& names, bool& into, const std::string& help);
+
+    /// What stands below its help.
+    void footer(const std::string& text);
+    /// What it does once everything is read; returns the exit status.
+    void does(std::function<int()> work);
+
+private:
+    CLI::App* command_;
+    int* status_;
+};
+
+/// The parser of one call.
+class Parser {
+public:
+    Parser(CLI::App& app, int& status) : app_(&app), status_(&status) {}
+
+    Command command(const std::string& name, const std::string& about);
+
+private:
+    CLI::App* app_;
+    int* status_;
+};
+
+/// Adds a command to a parser.
+using AddCommand = void (*)(Parser& parser, Streams& streams);
+
+/// Parses a call and carries out its command. Returns the exit status; faults of the call go to the error stream.
+int parse_and_run(const std::vector<AddCommand>& commands, const std::vector<std::string>& arguments, Streams& streams);
+
+} // namespace vturn

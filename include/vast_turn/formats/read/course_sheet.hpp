@@ -1,0 +1,44 @@
+#pragma once
+
+/// What a course file says, before anything is painted (`*.course.toml`; docs/files.md).
+
+#include <functional>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "vast_turn/base/geometry.hpp"
+#include "vast_turn/base/problem.hpp"
+#include "vast_turn/course/board/course.hpp"
+#include "vast_turn/trial/trip.hpp"
+
+namespace vast_turn {
+
+/// What the course file says about its drawing.
+struct DrawingKeys {
+    std::optional<double> mm_per_px; ///< needed for a PNG, and for an SVG without physical units
+    std::optional<bool> even_light;  ///< of a PNG; when not given, uneven light is left and told
+};
+
+/// Finds the drawing that a course file names: returns its size in mm, appends what of it is not drawn, and throws
+/// InputError when it cannot be used. The path is as the working folder sees it.
+using FindDrawing =
+    std::function<Vec2(const std::string& path, const DrawingKeys& keys, std::vector<Problem>& warnings)>;
+
+/// A course as its file says, and what belongs beside it.
+struct CourseSheet {
+    Course course;           ///< without its surface, and without what is found in its drawing
+    std::vector<Trip> trips; ///< that stand in the same file
+    double cell_mm = 1.0;    ///< of the surface that is to be painted
+    bool floor_given = false; ///< the file gives the floor's colour; else a drawing does
+    bool line_given = false;  ///< likewise the line's
+};
+
+/// Reads the text of a course file in one of its variants; `file` is what faults call it, and drawings lie beside it.
+/// Throws InputError with every fault found, when there is no such variant, or when a drawing is named and
+/// `find_drawing` is empty.
+CourseSheet parse_course_sheet(std::string_view text, std::string_view file, std::string_view variant = as_drawn,
+                               const FindDrawing& find_drawing = {});
+
+} // namespace vast_turn

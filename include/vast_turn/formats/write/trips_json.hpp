@@ -1,0 +1,18 @@
+#pragma once
+
+/// Runs and trips as JSON (docs/files.md).
+
+#include <string>
+#include <vector>
+
+#include "vast_turn/trial/trip_report.hpp"
+
+namespace vast_turn {
+
+/// A run: route, end, way, events. Not its looks: those are in the trace.
+std::string run_json(const Scene& scene, const Pilot& pilot, const Run& run);
+
+/// Trips as JSON: what came of each with each pilot, and why.
+std::string trips_json(const TripReport& report);
+
+} // namespace vast_turn

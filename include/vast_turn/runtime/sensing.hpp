@@ -1,0 +1,103 @@
+#pragma once
+
+/// From raw counts to readings between 0 (floor) and 1 (line), and to line-or-floor bits.
+///
+/// Freestanding: no library, no heap, so that the same lines run on a robot.
+
+#include <cstdint>
+
+#include "vast_turn/runtime/look.hpp"
+
+namespace vast_turn {
+
+/// The levels of one sensor. Line may be darker or lighter than floor: the scale turns with it.
+struct SensorLevels {
+    double floor_counts = 0.0; ///< raw counts over the floor
+    double line_counts = 0.0;  ///< raw counts over the line
+    double threshold = 0.5;    ///< reading 0..1 at and above which a sensor sees line
+    double hysteresis = 0.0;   ///< a bit goes on at threshold + half of this, off below threshold - half
+};
+
+/// A sensor's levels made ready for many readings.
+///
+/// A reading is 0 on the floor's level, 1 on the line's, clamped to 0..1. A sensor whose two levels
+/// are equal reads 0: it cannot tell anything.
+class SensorScale {
+public:
+    /// Of a sensor that cannot tell anything.
+    constexpr SensorScale() = default;
+    constexpr explicit SensorScale(const SensorLevels& levels)
+        : floor_(levels.floor_counts), on_from_(levels.threshold + 0.5 * levels.hysteresis),
+          off_below_(levels.threshold - 0.5 * levels.hysteresis) {
+        const double span = levels.line_counts - levels.floor_counts;
+        per_count_ = span > 0.0 || span < 0.0 ? 1.0 / span : 0.0;
+    }
+
+    /// The reading 0..1 for raw counts.
+    constexpr double reading(double raw_counts) const {
+        const double s = (raw_counts - floor_) * per_count_;
+        // Two plain choices, no branches: over the floor noise makes the sign of s a coin toss.
+        const double above = s > 0.0 ? s : 0.0;
+        return above < 1.0 ? above : 1.0;
+    }
+
+    /// Whether a reading is line, given whether the one before was.
+    constexpr bool is_line(double reading, bool was_line) const {
+        return reading >= (was_line ? off_below_ : on_from_);
+    }
+
+private:
+    double floor_ = 0.0;
+    double per_count_ = 0.0;
+    double on_from_ = 0.5;
+    double off_below_ = 0.5;
+};
+
+/// The scales of an array, left to right, and the bits of the look before, which the hysteresis needs. Use one for
+/// one sequence of looks.
+class ArrayScale {
+public:
+    /// `count` levels, at most max_sensors (more are left out).
+    constexpr ArrayScale(const SensorLevels* levels, int count) : count_(count < max_sensors ? count : max_sensors) {
+        for (int i = 0; i < count_; ++i) {
+            scales_[i] = SensorScale(levels[i]);
+        }
+    }
+
+    /// How many sensors there are.
+    constexpr int count() const { return count_; }
+
+    /// Fills `readings` (as many as there are sensors) and returns the bits: bit k is set when sensor k+1 sees line.
+    constexpr std::uint8_t read(const double* raw_counts, double* readings) {
+        unsigned bits = 0;
+        for (int i = 0; i < count_; ++i) {
+            readings[i] = scales_[i].reading(raw_counts[i]);
+            bits |= bit(i, readings[i]);
+        }
+        return remember(bits);
+    }
+
+    /// The bits of readings that are known already.
+    constexpr std::uint8_t bits_of(const double* readings) {
+        unsigned bits = 0;
+        for (int i = 0; i < count_; ++i) {
+            bits |= bit(i, readings[i]);
+        }
+        return remember(bits);
+    }
+
+private:
+    constexpr unsigned bit(int i, double reading) const {
+        return static_cast<unsigned>(scales_[i].is_line(reading, ((bits_ >> i) & 1U) != 0)) << i;
+    }
+    constexpr std::uint8_t remember(unsigned bits) {
+        bits_ = bits;
+        return static_cast<std::uint8_t>(bits);
+    }
+
+    SensorScale scales_[max_sensors];
+    unsigned bits_ = 0;
+    int count_ = 0;
+};
+
+} // namespace vast_turn

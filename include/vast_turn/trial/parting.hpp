@@ -1,0 +1,41 @@
+#pragma once
+
+/// Where and why a run parted from the way that its trip expects.
+
+#include <cstddef>
+#include <string>
+#include <vector>
+
+#include "vast_turn/base/geometry.hpp"
+#include "vast_turn/sense/pattern.hpp"
+#include "vast_turn/sim/run.hpp"
+#include "vast_turn/trial/pilot.hpp"
+
+namespace vast_turn {
+
+/// The moment that decided that a run went another way than the trip expected.
+struct Parting {
+    std::size_t look = 0; ///< index into Run::looks
+    double t_s = 0.0;
+    Vec2 at;                    ///< the point midway between the wheels
+    std::string after;          ///< the place (or start) that was reached last as expected
+    std::string expected;       ///< the place that should have come next, or how it should have ended
+    std::string instead;        ///< the place that came, or how the run ended
+    std::string junction;       ///< the junction at which the ways part; empty when it was at none
+    std::string side;           ///< from where it came to it: "south"
+    std::string expected_way;   ///< "right", "exit 2": by which it should have left; empty when it is not told
+    std::string taken_way;      ///< by which it left
+    int rule = -1;              ///< the rule that acted, index into Plan::rules(); -1 for none
+    std::vector<int> called_by; ///< rules and items that called the blocks in hand, the innermost block's first
+    Pattern pattern;            ///< what the array saw
+    std::vector<int> held_too;  ///< rules of the same habit that held as well but stand behind it
+};
+
+/// What a parting says, as sentences for people: where and when, which rule, what else held. Of own code no rules.
+std::vector<std::string> explain(const Pilot& pilot, const Parting& parting);
+
+/// The looks of a run up to the deciding one, pattern by pattern: the last five rows of equal looks, each with when it
+/// began, how many looks it lasted, the pattern and the rule that acted. Empty when no looks were kept.
+std::vector<std::string> looks_before(const Pilot& pilot, const Run& run, const Parting& parting);
+
+} // namespace vast_turn

@@ -1,0 +1,62 @@
+#pragma once
+
+/// Many trips with many pilots, again and again, on all cores: what came of them, and what would cure the failed ones.
+
+#include <cstddef>
+#include <functional>
+#include <optional>
+#include <vector>
+
+#include "vast_turn/trial/cures.hpp"
+#include "vast_turn/trial/trip_case.hpp"
+#include "vast_turn/trial/trip_result.hpp"
+
+namespace vast_turn {
+
+/// The runs of one case by one pilot.
+struct CaseReport {
+    TripResult result; ///< the first run that failed, explained; else the first, of several without its looks
+    int runs = 0;      ///< that were made, each with a seed of its own; 0 when the work was stopped before
+    int passed = 0;
+    std::vector<Cure> cures; ///< of a failed run of a plan, when they were sought
+
+    /// Whether every run passed. Of a case without runs: no.
+    bool all_passed() const { return runs > 0 && passed == runs; }
+};
+
+/// The cases of one pilot.
+struct PilotReport {
+    Pilot pilot;
+    std::vector<CaseReport> cases; ///< in the order of TripReport::cases
+};
+
+/// What came of all.
+struct TripReport {
+    std::vector<TripCase> cases;     ///< their scenes must outlive the report
+    std::vector<PilotReport> pilots; ///< in the order given
+    bool cures_sought = false;
+    bool stopped = false; ///< `stop` ended the work: runs or cures are missing
+
+    /// How many cases passed in all their runs, and how many had a run.
+    int passed() const;
+    int taken() const;
+};
+
+/// How trips are taken.
+struct TripReportOptions {
+    RunOptions run;    ///< its seed is the first run's; each further run of a case has the next
+    int repeats = 0;   ///< runs of each case; 0: as its trip says
+    int threads = 0;   ///< 0: as many as there are
+    bool cures = true; ///< seek what would cure failed runs of plans
+    /// Told how many of how many are done of what, "runs" or "changes"; from any thread, one at a time.
+    std::function<void(const char* what, std::size_t done, std::size_t all)> progress;
+    /// Asked before each run and each tried change, from any thread; true begins no more of them.
+    std::function<bool()> stop;
+};
+
+/// Drives every case with every pilot and explains what failed. The same for any number of threads, unless `stop` says
+/// so. Throws InputError as take_trip() does.
+TripReport report_trips(const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots,
+                        const TripReportOptions& options = {});
+
+} // namespace vast_turn

@@ -1,0 +1,130 @@
+#include "vast_turn/formats/write/trips_json.hpp"
+
+#include "formats/write/rule_json.hpp"
+#include "vast_turn/plan/explain/describe.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+Json route_json(const Course& course, const Run& run) {
+    Json route = Json::array();
+    for (const Visit& visit : run.visits) {
+        route.push_back({{"place", course.places[visit.place].name}, {"t_s", rounded(visit.t_s, 1e4)}});
+    }
+    return route;
+}
+
+Json events_json(const Plan* plan, const Run& run) {
+    Json events = Json::array();
+    for (const RunEvent& event : run.events) {
+        Json json = {{"t_s", rounded(event.t_s, 1e4)},
+                     {"at_mm", point_json(event.at)},
+                     {"kind", event_name(event.event.kind)}};
+        // Only a plan has names for the numbers of its events.
+        if (plan != nullptr) {
+            json["text"] = describe_event(*plan, event.event);
+        } else {
+            json["number"] = event.event.what;
+        }
+        events.push_back(std::move(json));
+    }
+    return events;
+}
+
+Json run_object(const Scene& scene, const Pilot& pilot, const Run& run) {
+    return {{"plan", pilot.name()},
+            {"plan_file", pilot.file()},
+            {"robot", scene.robot().name},
+            {"course", scene.course().name},
+            {"start", run.start},
+            {"seed", run.seed},
+            {"route", route_json(scene.course(), run)},
+            {"ended", name_of(run.ending)},
+            {"because", run.ended_because},
+            {"time_s", rounded(run.time_s, 1e4)},
+            {"way_mm", thousandths(run.way_mm)},
+            {"mean_speed_mm_s", thousandths(run.mean_speed_mm_s())},
+            {"end_at_mm", point_json(run.end_at)},
+            {"looks", run.looks_done},
+            {"unanswered", run.unanswered},
+            {"events", events_json(pilot.plan(), run)}};
+}
+
+Json rules_json(const Plan& plan, const std::vector<int>& rules) {
+    Json list = Json::array();
+    for (const int rule : rules) {
+        list.push_back(rule_json(plan, rule));
+    }
+    return list;
+}
+
+Json parting_json(const Plan* plan, const Parting& parting) {
+    Json json = {{"after", parting.after},
+                 {"expected", parting.expected},
+                 {"instead", parting.instead},
+                 {"junction", parting.junction.empty() ? Json(nullptr) : Json(parting.junction)},
+                 {"from", parting.side},
+                 {"expected_way", parting.expected_way},
+                 {"taken_way", parting.taken_way},
+                 {"t_s", rounded(parting.t_s, 1e4)},
+                 {"at_mm", point_json(parting.at)},
+                 {"pattern", to_marks(parting.pattern)}};
+    json["rule"] = plan == nullptr || parting.rule < 0 ? Json(nullptr) : rule_json(*plan, parting.rule);
+    json["called_by"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.called_by);
+    json["held_too"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.held_too);
+    return json;
+}
+
+Json cures_json(const std::vector<Cure>& cures) {
+    Json list = Json::array();
+    for (const Cure& cure : cures) {
+        list.push_back({{"change", cure.change},
+                        {"passes", cure.passes},
+                        {"from_there", cure.from_there},
+                        {"breaks", cure.breaks},
+                        {"mends", cure.mends}});
+    }
+    return list;
+}
+
+Json case_json(const TripCase& one, const Pilot& pilot, const CaseReport& report) {
+    const TripResult& result = report.result;
+    Json trip = {{"trip", result.trip.name},
+                 {"file", result.trip.file},
+                 {"line", result.trip.line},
+                 {"variant", one.scene->course().variant},
+                 {"passed", report.all_passed()},
+                 {"runs", report.runs},
+                 {"runs_passed", report.passed},
+                 {"failures", result.failures}};
+    trip["parting"] = result.parting ? parting_json(pilot.plan(), *result.parting) : Json(nullptr);
+    trip["cures"] = cures_json(report.cures);
+    trip["run"] = run_object(*one.scene, pilot, result.run);
+    return trip;
+}
+
+} // namespace
+
+std::string run_json(const Scene& scene, const Pilot& pilot, const Run& run) {
+    return written(run_object(scene, pilot, run));
+}
+
+std::string trips_json(const TripReport& report) {
+    const Scene& scene = *report.cases.at(0).scene;
+    Json plans = Json::array();
+    for (const PilotReport& one : report.pilots) {
+        Json trips = Json::array();
+        for (std::size_t i = 0; i < one.cases.size(); ++i) {
+            trips.push_back(case_json(report.cases[i], one.pilot, one.cases[i]));
+        }
+        plans.push_back({{"plan", one.pilot.name()}, {"file", one.pilot.file()}, {"trips", trips}});
+    }
+    return written({{"course", scene.course().name},
+                    {"robot", scene.robot().name},
+                    {"passed", report.passed()},
+                    {"failed", report.taken() - report.passed()},
+                    {"plans", plans}});
+}
+
+} // namespace vast_turn

@@ -1,0 +1,82 @@
+#include <algorithm>
+#include <sstream>
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+#include <pugixml.hpp>
+
+#include "vast_turn/formats/write/trips_junit.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+/// XML 1.0 has no way to write control characters, also not as references.
+std::string for_xml(std::string text) {
+    std::replace_if(
+        text.begin(), text.end(),
+        [](char c) { return static_cast<unsigned char>(c) < 0x20U && c != '\n' && c != '\t'; }, ' ');
+    return text;
+}
+
+/// Why it failed, a line each.
+std::string told(const Pilot& pilot, const CaseReport& report) {
+    std::vector<std::string> lines;
+    if (report.result.parting) {
+        lines = explain(pilot, *report.result.parting);
+    }
+    for (const Cure& cure : report.cures) {
+        if (cure.passes) {
+            lines.push_back("would pass with " + cure.change);
+        }
+    }
+    return fmt::format("{}", fmt::join(lines, "\n"));
+}
+
+void add_case(pugi::xml_node suite, const Scene& scene, const Pilot& pilot, const CaseReport& report) {
+    const TripResult& result = report.result;
+    const std::string& file = result.trip.file.empty() ? scene.course().file : result.trip.file;
+    pugi::xml_node test = suite.append_child("testcase");
+    test.append_attribute("name") = for_xml(result.trip.name).c_str();
+    test.append_attribute("classname") = for_xml(scene.course().name).c_str();
+    test.append_attribute("file") = for_xml(file).c_str();
+    test.append_attribute("line") = result.trip.line;
+    test.append_attribute("time") = fmt::format("{:.3f}", result.run.time_s).c_str();
+    if (result.passed) {
+        return;
+    }
+    pugi::xml_node failure = test.append_child("failure");
+    failure.append_attribute("type") = "route";
+    failure.append_attribute("message") = for_xml(fmt::format("{}", fmt::join(result.failures, "; "))).c_str();
+    failure.text() = for_xml(told(pilot, report)).c_str();
+}
+
+} // namespace
+
+std::string trips_junit(const TripReport& report) {
+    pugi::xml_document document;
+    pugi::xml_node suites = document.append_child("testsuites");
+    suites.append_attribute("name") = "vturn trips";
+    for (const PilotReport& one : report.pilots) {
+        const auto failed = std::count_if(one.cases.begin(), one.cases.end(),
+                                          [](const CaseReport& c) { return !c.result.passed; });
+        double time_s = 0.0;
+        for (const CaseReport& c : one.cases) {
+            time_s += c.result.run.time_s;
+        }
+        pugi::xml_node suite = suites.append_child("testsuite");
+        suite.append_attribute("name") = for_xml(one.pilot.name()).c_str();
+        suite.append_attribute("tests") = one.cases.size();
+        suite.append_attribute("failures") = static_cast<long>(failed);
+        suite.append_attribute("errors") = 0;
+        suite.append_attribute("time") = fmt::format("{:.3f}", time_s).c_str();
+        for (std::size_t i = 0; i < one.cases.size(); ++i) {
+            add_case(suite, *report.cases[i].scene, one.pilot, one.cases[i]);
+        }
+    }
+    std::ostringstream out;
+    document.save(out, "  ");
+    return out.str();
+}
+
+} // namespace vast_turn

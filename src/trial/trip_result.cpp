@@ -1,0 +1,174 @@
+#include "vast_turn/trial/trip_result.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include "trial/callers.hpp"
+#include "trial/part_finder.hpp"
+#include "trial/wanted_way.hpp"
+#include "vast_turn/plan/mind.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+void check_names(const Course& course, const Trip& trip) {
+    std::vector<std::string> known;
+    for (const CoursePlace& place : course.places) {
+        known.push_back(place.name);
+    }
+    const auto check = [&](const std::string& name, const char* does) {
+        if (course.find_place(name) == nullptr) {
+            throw InputError(course.file,
+                             fmt::format("trip \"{}\" {} \"{}\", which is no place of the course{}", trip.name, does,
+                                         name, did_you_mean(name, known)),
+                             known.empty() ? "it has no places" : fmt::format("its places are {}", one_of(known)));
+        }
+    };
+    for (const std::string& name : trip.visits) {
+        check(name, "visits");
+    }
+    for (const std::string& name : trip.never) {
+        check(name, "must never come to");
+    }
+    if (!trip.ends_at.empty()) {
+        check(trip.ends_at, "ends at");
+    }
+}
+
+std::string listed(const std::vector<std::string>& names) {
+    return names.empty() ? "no place" : fmt::format("{}", fmt::join(names, ", "));
+}
+
+/// What a trip by choices came to: fills in the route and what is wrong with it; returns how many came as expected.
+std::size_t judge_choices(const Scene& scene, const Trip& trip, TripResult& result) {
+    const RouteGraph& graph = scene.graph();
+    result.route = match_run(scene, result.run);
+    const MatchedRoute& route = *result.route;
+    const std::vector<WantedWay> wanted = wanted_ways(scene.course(), graph, trip);
+    const std::size_t good = matched_choices(graph, wanted, route);
+    if (!route.told) {
+        result.failures.push_back(fmt::format("its route cannot be told: {}", route.why_not));
+    } else if (route.choices.size() != wanted.size() || good < wanted.size()) {
+        MatchedRoute rest = route; // what came as expected goes without saying
+        rest.choices.erase(rest.choices.begin(), rest.choices.begin() + static_cast<std::ptrdiff_t>(good));
+        const std::vector<std::string> missing(trip.choices.begin() + static_cast<std::ptrdiff_t>(good),
+                                               trip.choices.end());
+        result.failures.push_back(fmt::format(
+            "{}went {}; expected {}",
+            good > 0 ? fmt::format("after {} choice{} as expected ", good, good == 1 ? "" : "s") : std::string{},
+            rest.choices.empty() ? "through no junction" : describe(graph, rest),
+            missing.empty() ? std::string("no junction") : fmt::format("{}", fmt::join(missing, ", "))));
+    }
+    return good;
+}
+
+/// The same of its places.
+std::size_t judge_places(const Trip& trip, const std::vector<std::string>& route, TripResult& result) {
+    for (const std::string& place : trip.never) {
+        if (std::find(route.begin(), route.end(), place) != route.end()) {
+            result.failures.push_back(fmt::format("came to {}, where it must never be", place));
+        }
+    }
+    if (route != trip.visits && (trip.choices.empty() || !trip.visits.empty())) {
+        result.failures.push_back(fmt::format("visited {}; expected {}", listed(route), listed(trip.visits)));
+    }
+    const auto parted = std::mismatch(trip.visits.begin(), trip.visits.end(), route.begin(), route.end());
+    return static_cast<std::size_t>(parted.first - trip.visits.begin());
+}
+
+void judge_ending(const Course& course, const Trip& trip, TripResult& result) {
+    const Run& run = result.run;
+    if (run.ending != trip.ends) {
+        result.failures.push_back(
+            fmt::format("ended with {} ({}); expected {}", name_of(run.ending), run.ended_because, name_of(trip.ends)));
+    }
+    const CoursePlace* end = trip.ends_at.empty() ? nullptr : course.find_place(trip.ends_at);
+    if (end != nullptr && length(run.end_at - end->at) > end->radius_mm) {
+        result.failures.push_back(
+            fmt::format("ended at {:.0f},{:.0f} mm; expected in {}", run.end_at.x, run.end_at.y, trip.ends_at));
+    }
+}
+
+/// What of a trip stands in the options of its run.
+RunOptions options_of(const Trip& trip, const RunOptions& options) {
+    RunOptions own = options;
+    own.start = trip.from;
+    own.time_limit_s = trip.within_s;
+    own.button_s = trip.button_s;
+    own.hears = trip.hears;
+    own.lost_after_s = trip.lost_after_s.value_or(own.lost_after_s);
+    own.off_course_mm = trip.off_course_mm;
+    own.keep_looks = true;
+    return own;
+}
+
+} // namespace
+
+TripResult judge(const Scene& scene, const Trip& trip, Run run) {
+    check_names(scene.course(), trip);
+    TripResult result;
+    result.trip = trip;
+    result.run = std::move(run);
+    const Trip whole = with_laps_written_out(trip);
+    if (!whole.choices.empty()) {
+        result.as_expected += judge_choices(scene, whole, result);
+    }
+    result.as_expected += judge_places(whole, route_of(scene.course(), result.run), result);
+    judge_ending(scene.course(), whole, result);
+    result.passed = result.failures.empty();
+    result.as_expected += result.passed ? 1 : 0;
+    return result;
+}
+
+TripResult try_trip(const Scene& scene, const Pilot& pilot, const Trip& trip, const RunOptions& options) {
+    check_names(scene.course(), trip);
+    return judge(scene, trip, pilot.drive(scene, options_of(trip, options)));
+}
+
+TripResult take_trip(const Scene& scene, const Pilot& pilot, const Trip& trip, const RunOptions& options) {
+    TripResult result = try_trip(scene, pilot, trip, options);
+    find_parting(scene, pilot, result, options);
+    return result;
+}
+
+TripResult try_trip_changed(const Scene& scene, const Plan& plan, const Plan& then, std::size_t from_look,
+                            const Trip& trip, const RunOptions& options) {
+    check_names(scene.course(), trip);
+    Mind first(plan);
+    Mind second(then);
+    Answer unused;
+    std::size_t look = 0;
+    const Decide decide([&](const Look& in, Answer& out) {
+        const bool is_first = look++ < from_look;
+        first(in, is_first ? out : unused);
+        second(in, is_first ? unused : out);
+    });
+    return judge(scene, trip, drive(scene, plan, decide, options_of(trip, options)));
+}
+
+void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, const RunOptions& options) {
+    if (result.passed || result.run.looks.empty()) {
+        return;
+    }
+    if (!result.route) {
+        result.route = match_run(scene, result.run);
+    }
+    result.parting = part_of(scene, pilot, with_laps_written_out(result.trip), result.run, *result.route);
+    if (pilot.plan() != nullptr) {
+        result.parting->called_by =
+            callers_at(scene, *pilot.plan(), options_of(result.trip, options), result.parting->look);
+    }
+}
+
+std::vector<std::string> route_of(const Course& course, const Run& run) {
+    std::vector<std::string> names;
+    for (const Visit& visit : run.visits) {
+        names.push_back(course.places[visit.place].name);
+    }
+    return names;
+}
+
+} // namespace vast_turn
