@@ -12,6 +12,7 @@
 
 #include "decide.hpp"
 #include "graph.hpp"
+#include "judging.hpp"
 #include "loop.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
@@ -114,6 +115,7 @@ int main(int argc, char** argv) {
     };
     benchmark::RegisterBenchmark("graph_of_2.4x1.2_m", find_graph, std::cref(table_top))->Unit(benchmark::kMillisecond);
     benchmark::RegisterBenchmark("graph_of_10x10_m", find_graph, std::cref(hall))->Unit(benchmark::kMillisecond);
+    bench::register_judging();
     Times times;
     benchmark::RunSpecifiedBenchmarks(&times);
     const double plan_ns = times.median("plan_look") / static_cast<double>(looks.size());
@@ -122,6 +124,7 @@ int main(int argc, char** argv) {
         std::printf("a look of the five-sensor PID plan: %.1f ns; by hand: %.1f ns; plan / by hand: %.2f\n", plan_ns,
                     hand_ns, plan_ns / hand_ns);
     }
+    bench::print_judging([&times](const std::string& name) { return times.median(name); });
     const double mine = times.median("library");
     if (mine > 0.0) {
         std::printf("library: %.2f ms for %.0f s of robot time, %.0f times real time\n", mine, bench::run_s,

@@ -6,7 +6,7 @@
 #include "vast_turn/plan/explain/asker.hpp"
 #include "vast_turn/plan/explain/block_graph.hpp"
 #include "vast_turn/plan/explain/pattern_table.hpp"
-#include "vast_turn/plan/text/format.hpp"
+#include "vast_turn/plan/format.hpp"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     using namespace vast_turn;

@@ -10,8 +10,9 @@ namespace vast_turn {
 namespace {
 
 constexpr double stray_mm = 18.0; // one standard deviation of the array's middle from the line
-constexpr double slip_mm = 9.0;   // scale of how far the ways differ
+constexpr double by_slip = 1.0 / 9.0; // 1/mm, of how far the ways differ
 constexpr double leave_cost = 4.0; // of going off every line, and of coming back
+constexpr double slack = 1e-6; // for what rounding does to sums that are compared
 constexpr double never = std::numeric_limits<double>::infinity();
 
 /// The cheapest way to each state, point by point of the path.
@@ -23,7 +24,10 @@ class Search {
 public:
     Search(const LinePoints& points, const std::vector<PathPoint>& path, double off_mm)
         : points_(points), path_(path), off_cost_(0.5 * (off_mm / stray_mm) * (off_mm / stray_mm)),
-          cost_(points.size(), never), came_off_(path.size()) {}
+          cost_(points.size(), never), came_off_(path.size()) {
+        constexpr std::size_t usual = 32; // states that a point of the path keeps
+        reached_.reserve(usual * path.size());
+    }
 
     std::vector<std::size_t> run() {
         begin();
@@ -44,8 +48,8 @@ private:
     std::uint32_t off() const { return static_cast<std::uint32_t>(points_.size()); }
 
     double stray_cost(std::uint32_t point, Vec2 at) const {
-        const double away = length(points_.at(point) - at) / stray_mm;
-        return 0.5 * away * away;
+        const Vec2 off = points_.at(point) - at;
+        return dot(off, off) * (0.5 / (stray_mm * stray_mm));
     }
 
     void begin() {
@@ -62,13 +66,13 @@ private:
         const bool stays_off = cost_off_ <= best_ + leave_cost;
         const double next_off = (stays_off ? cost_off_ : best_ + leave_cost) + off_cost_;
         came_off_[i] = stays_off ? off() : best_point_;
-        const double dearest = std::min(2.5 * off_cost_, next_off + leave_cost - std::min(best_, from_off) + 1e-6);
+        const double dearest = std::min(2.5 * off_cost_, next_off + leave_cost - std::min(best_, from_off) + slack);
         for (const std::uint32_t point : points_.around(path_[i].at)) {
             const double here = stray_cost(point, path_[i].at);
             if (here > dearest) {
                 continue; // far away
             }
-            Reached next = cheapest_into(point, way);
+            Reached next = cheapest_into(point, way, std::min(from_off, next_off + leave_cost - here + slack));
             if (from_off < next.cost) {
                 next.cost = from_off;
                 next.from = off();
@@ -82,33 +86,41 @@ private:
         settle(i);
     }
 
-    /// By which of the points near it a point is reached for least. They stand by their way, so it begins with those whose
-    /// way is the path's and goes on to both sides until none can be cheaper.
-    Reached cheapest_into(std::uint32_t point, double way) const {
+    /// By which of the points near it a point is reached for least, of those that cost at most `most`. They stand by
+    /// their way, so it begins with those whose way is the path's and goes on to both sides until none can be cheaper.
+    Reached cheapest_into(std::uint32_t point, double way, double most) const {
         Reached best{point, 0, never};
         std::uint32_t rank = std::numeric_limits<std::uint32_t>::max();
-        const auto consider = [&](const LinePoints::Near& near) {
-            const double more = std::abs(near.way_mm - way) / slip_mm;
-            if (best_ + more > best.cost) {
-                return false;
-            }
+        double room = most - best_; // what a way may still cost
+        const auto consider = [&](const LinePoints::Near& near, double more) {
             const double cost = cost_[near.point] + more;
             if (cost < best.cost || (cost < never && cost <= best.cost && near.rank < rank)) {
                 best.cost = cost;
                 best.from = near.point;
                 rank = near.rank;
+                room = std::min(room, cost - best_ + slack);
             }
-            return true;
         };
         const auto near = points_.near(point);
-        const LinePoints::Near* middle = near.data();
-        const LinePoints::Near* const end = near.data() + near.size();
+        const LinePoints::Near* const begin = near.data();
+        const LinePoints::Near* const end = begin + near.size();
+        const LinePoints::Near* middle = begin;
         while (middle != end && middle->way_mm < way) {
             ++middle;
         }
-        for (const LinePoints::Near* at = middle; at != end && consider(*at); ++at) {
+        for (const LinePoints::Near* at = middle; at != end; ++at) {
+            const double more = (at->way_mm - way) * by_slip;
+            if (more > room) {
+                break;
+            }
+            consider(*at, more);
         }
-        for (const LinePoints::Near* at = middle; at != near.data() && consider(*(at - 1)); --at) {
+        for (const LinePoints::Near* at = middle; at != begin; --at) {
+            const double more = (way - (at - 1)->way_mm) * by_slip;
+            if (more > room) {
+                break;
+            }
+            consider(*(at - 1), more);
         }
         return best;
     }

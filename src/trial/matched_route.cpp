@@ -194,11 +194,21 @@ private:
 std::vector<PathPoint> array_path(const Run& run, const Robot& robot) {
     const Vec2 middle = array_middle(robot);
     std::vector<PathPoint> path;
+    path.reserve(run.looks.size() / 2);
     constexpr double step_mm = 7.0;
+    const double arm = length(middle);
+    const LookRecord* last = nullptr; // of the path's last point
     for (const LookRecord& look : run.looks) {
+        if (last != nullptr) { // no array comes farther than its robot has moved and turned it
+            const double turned = std::abs(to_radians(static_cast<double>(look.heading_deg - last->heading_deg)));
+            if (length(look.at - last->at) + arm * turned < step_mm - 1e-3) {
+                continue;
+            }
+        }
         const Vec2 at = from_robot(look.at, direction(static_cast<double>(look.heading_deg)), middle);
         if (path.empty() || length(at - path.back().at) >= step_mm) {
             path.push_back({at, look.t_s});
+            last = &look;
         }
     }
     return path;

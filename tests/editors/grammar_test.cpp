@@ -9,7 +9,7 @@
 #include <oniguruma.h>
 
 #include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/plan/language.hpp"
+#include "vast_turn/plan/text/language.hpp"
 
 using namespace vast_turn;
 

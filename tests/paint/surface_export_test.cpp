@@ -1,3 +1,5 @@
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/paint/surface_export.hpp"
 
 #include <doctest/doctest.h>

@@ -8,7 +8,7 @@
 #include "support/fixtures.hpp"
 #include "vast_turn/formats/read/looks_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/plan/language.hpp"
+#include "vast_turn/plan/text/language.hpp"
 
 using namespace vast_turn;
 

@@ -9,7 +9,7 @@
 #include "plan/reference/walker.hpp"
 #include "support/fixtures.hpp"
 #include "vast_turn/plan/explain/asker.hpp"
-#include "vast_turn/plan/language.hpp"
+#include "vast_turn/plan/text/language.hpp"
 
 using namespace vast_turn;
 

@@ -39,10 +39,10 @@ TEST_CASE("figures of a run agree with what it recorded") {
 
 TEST_CASE("plans are compared over the same trips and seeds, whatever the number of threads") {
     const fixtures::FernHouse f;
-    const std::vector<Plan> plans{f.plan, f.other("gentle")};
+    const std::vector<Pilot> plans{f.plan, f.other("gentle")};
     const std::vector<TripCase> cases = cases_of(f.scene, f.trips);
-    const std::vector<PlanFigures> one = compare(cases, plans, 3, {}, 1);
-    const std::vector<PlanFigures> two = compare(cases, plans, 3, {}, 2);
+    const std::vector<PilotFigures> one = compare(cases, plans, 3, {}, 1);
+    const std::vector<PilotFigures> two = compare(cases, plans, 3, {}, 2);
     REQUIRE(one.size() == 2);
     CHECK(one[0].runs == 6);
     CHECK(one[0].passed == 3);

@@ -1,3 +1,4 @@
+#include "vast_turn/formats/read/trips_file.hpp"
 #include "vast_turn/trial/trip_case.hpp"
 
 #include <algorithm>
@@ -9,7 +10,7 @@
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
-#include "vast_turn/paint/trip_ground.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/trial/cures.hpp"
 #include "vast_turn/trial/matched_route.hpp"
 #include "vast_turn/formats/write/trips_json.hpp"

@@ -7,7 +7,7 @@
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
-#include "vast_turn/plan/text/format.hpp"
+#include "vast_turn/plan/format.hpp"
 
 namespace vturn {
 

@@ -14,7 +14,7 @@ struct BenchOptions {
     std::uint64_t seed = 1; ///< of noise and of where the hand holds the array
     int looks = 48;         ///< over each surface
     int sweep_looks = 260;
-    Faults faults;
+    Faults faults{};
 };
 
 /// Readings as `calibrate` wants them: floor, line, each colour that lies on the course, a sweep, line

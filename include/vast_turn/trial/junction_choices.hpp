@@ -36,7 +36,7 @@ struct Arm {
 };
 
 struct ChoiceOptions {
-    RunOptions run;  ///< seed, calibration, faults, step; start, pose and time are set for each robot
+    RunOptions run{};  ///< seed, calibration, faults, step; start, pose and time are set for each robot
     int repeats = 8; ///< robots a side
     /// How far before the junction the array is set, or half of a shorter line; not in a gap, and before the plates
     /// that lie on the line where there is room.

@@ -44,14 +44,14 @@ struct TripReport {
 
 /// How trips are taken.
 struct TripReportOptions {
-    RunOptions run;    ///< its seed is the first run's; each further run of a case has the next
+    RunOptions run{};    ///< its seed is the first run's; each further run of a case has the next
     int repeats = 0;   ///< runs of each case; 0: as its trip says
     int threads = 0;   ///< 0: as many as there are
     bool cures = true; ///< seek what would cure failed runs of plans
     /// Told how many of how many are done of what, "runs" or "changes"; from any thread, one at a time.
-    std::function<void(const char* what, std::size_t done, std::size_t all)> progress;
+    std::function<void(const char* what, std::size_t done, std::size_t all)> progress{};
     /// Asked before each run and each tried change, from any thread; true begins no more of them.
-    std::function<bool()> stop;
+    std::function<bool()> stop{};
 };
 
 /// Drives every case with every pilot and explains what failed. The same for any number of threads, unless `stop` says

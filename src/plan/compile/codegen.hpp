@@ -4,7 +4,7 @@
 #include <vector>
 
 #include "plan/check/checked.hpp"
-#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/plan/compile/program_tables.hpp"
 
 namespace vast_turn::lang {
 

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <array>
 
-#include "vast_turn/plan/language.hpp"
+#include "vast_turn/plan/text/language.hpp"
 
 namespace vast_turn::lang {
 

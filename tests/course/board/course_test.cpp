@@ -53,11 +53,3 @@ TEST_CASE("a gap on a closed tape may cross its seam only as two gaps, and the p
     }
     CHECK(kept == doctest::Approx(360.0));
 }
-
-TEST_CASE("every way for a run to end has a name of its own") {
-    std::vector<std::string> names;
-    for (const Ending ending : {Ending::halted, Ending::off_course, Ending::lost, Ending::touched, Ending::time_over}) {
-        names.emplace_back(name_of(ending));
-    }
-    CHECK(fmt::format("{}", fmt::join(names, ",")) == "halt,off course,lost,touch,time over");
-}

@@ -2,6 +2,7 @@
 
 #include <utility>
 
+#include "vast_turn/sense/pattern.hpp"
 #include "support/fixtures.hpp"
 
 using namespace vast_turn;

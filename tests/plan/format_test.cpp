@@ -1,4 +1,4 @@
-#include "vast_turn/plan/text/format.hpp"
+#include "vast_turn/plan/format.hpp"
 
 #include <algorithm>
 #include <filesystem>

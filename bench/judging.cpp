@@ -1,0 +1,99 @@
+#include "judging.hpp"
+
+#include <cstdio>
+
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/trial/trip_report.hpp"
+
+namespace bench {
+
+using namespace vast_turn;
+
+namespace {
+
+struct Trips {
+    Robot robot;
+    Plan plan;
+    TripGround ground;
+
+    Trips(const std::string& course, const std::string& robot_name, const std::string& plan_name)
+        : robot(load_robot("data/fern-house/" + robot_name + ".robot.toml")),
+          plan(load_plan("data/fern-house/" + plan_name + ".plan")),
+          ground(load_trip_ground("data/fern-house/" + course + ".course.toml", robot)) {}
+};
+
+/// Every trip once, with a seed that goes on.
+template <class Work> void each_trip(benchmark::State& state, const Trips& trips, const Work& work) {
+    const Pilot pilot(trips.plan);
+    RunOptions options;
+    for (auto step : state) {
+        for (const TripCase& one : trips.ground.cases()) {
+            work(pilot, one, options);
+        }
+        ++options.seed;
+    }
+}
+
+void drive_alone(const Pilot& pilot, const TripCase& one, const RunOptions& options) {
+    RunOptions own = options;
+    own.start = one.trip.from;
+    own.time_limit_s = one.trip.within_s;
+    own.off_course_mm = one.trip.off_course_mm;
+    benchmark::DoNotOptimize(pilot.drive(*one.scene, own));
+}
+
+void drive_and_judge(const Pilot& pilot, const TripCase& one, const RunOptions& options) {
+    benchmark::DoNotOptimize(try_trip(*one.scene, pilot, one.trip, options));
+}
+
+void many(benchmark::State& state, const Trips& trips, int threads) {
+    TripReportOptions options;
+    options.repeats = 200;
+    options.threads = threads;
+    for (auto step : state) {
+        benchmark::DoNotOptimize(report_trips(trips.ground.cases(), {trips.plan}, options));
+    }
+}
+
+} // namespace
+
+void register_judging() {
+    static const Trips choices("glass-wing", "sprig-5", "rounds");
+    static const Trips places("fern-house", "sprig-2", "left-first");
+    for (const auto& [name, trips] : {std::pair{std::string("choices"), &choices}, {std::string("places"), &places}}) {
+        for (const TripCase& one : trips->ground.cases()) {
+            one.scene->graph(); // found once a scene, whoever asks first
+        }
+        const Trips& own = *trips;
+        benchmark::RegisterBenchmark(("driven_" + name).c_str(), [&own](benchmark::State& state) {
+            each_trip(state, own, drive_alone);
+        })->Unit(benchmark::kMicrosecond);
+        benchmark::RegisterBenchmark(("judged_" + name).c_str(), [&own](benchmark::State& state) {
+            each_trip(state, own, drive_and_judge);
+        })->Unit(benchmark::kMicrosecond);
+    }
+    for (const int threads : {1, 2}) {
+        benchmark::RegisterBenchmark(("trips_on_" + std::to_string(threads)).c_str(), [threads](benchmark::State& state) {
+            many(state, choices, threads);
+        })->Unit(benchmark::kMillisecond)->UseRealTime();
+    }
+}
+
+void print_judging(const std::function<double(const std::string&)>& median) {
+    for (const char* name : {"choices", "places"}) {
+        const double driven = median(std::string("driven_") + name);
+        const double judged = median(std::string("judged_") + name);
+        if (driven > 0.0 && judged > 0.0) {
+            std::printf("trips by %s: judged / driven: %.2f\n", name, judged / driven);
+        }
+    }
+    const double one = median("trips_on_1/real_time");
+    const double two = median("trips_on_2/real_time");
+    if (one > 0.0 && two > 0.0) {
+        std::printf("800 judged runs: one thread / two threads: %.2f\n", one / two);
+    }
+}
+
+} // namespace bench
