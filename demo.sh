@@ -4,7 +4,7 @@
 set -euo pipefail
 cd "$(dirname "$0")"
 scripts/install-packages.sh
-cmake -S . -B build -G Ninja -DCMAKE_BUILD_TYPE=Release > build.log 2>&1 || { cat build.log >&2; exit 1; }
-cmake --build build --target vturn >> build.log 2>&1 || { tail -n 60 build.log >&2; exit 1; }
+cmake --preset release > build.log 2>&1 || { cat build.log >&2; exit 1; }
+scripts/build-with-progress.sh build/release vturn
 rm -f build.log
-build/apps/vturn/vturn demo "$@"
+build/release/apps/vturn/vturn demo "$@"

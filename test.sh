@@ -1,6 +1,8 @@
 #!/usr/bin/env bash
-# Installs what is missing, builds, and runs every test: formatting, the optimised build, the
-# installed library with a program that uses it, the sanitizers, clang-tidy.
+# Installs what is missing, builds, and runs every test: formatting, the optimised build, the installed library with
+# programs that use it, the sanitizers, clang-tidy.
+#   ./test.sh         all of it
+#   ./test.sh quick   formatting, the optimised build and its tests
 set -euo pipefail
 cd "$(dirname "$0")"
 began=$SECONDS
@@ -12,21 +14,23 @@ say "formatting"
 git ls-files '*.cpp' '*.hpp' | xargs clang-format --dry-run --Werror
 
 say "optimised build and tests"
-jumbo=(-DCMAKE_UNITY_BUILD=ON -DCMAKE_UNITY_BUILD_BATCH_SIZE=16) # several sources as one: half the time
-cmake -S . -B build-test -G Ninja -DCMAKE_BUILD_TYPE=Release -DVAST_TURN_BUILD_BENCH=ON "${jumbo[@]}" > /dev/null
-cmake --build build-test
-ctest --test-dir build-test --output-on-failure -j "$(nproc)"
+cmake --preset release > /dev/null
+cmake --build --preset release
+ctest --preset release -j "$(nproc)"
+if [ "${1:-}" = quick ]; then
+    say "the quick part is done"
+    exit 0
+fi
 
 say "installed library"
-scripts/test-installed.sh build-test
+scripts/test-installed.sh build/release
 
 say "tests under the address and undefined behaviour sanitizers"
-cmake -S . -B build-sanitize -G Ninja -DCMAKE_BUILD_TYPE=Debug -DVAST_TURN_SANITIZE=ON -DCMAKE_CXX_FLAGS_DEBUG="-O0" \
-    "${jumbo[@]}" > /dev/null
-cmake --build build-sanitize
-ctest --test-dir build-sanitize --output-on-failure -j "$(nproc)"
+cmake --preset sanitize > /dev/null
+cmake --build --preset sanitize
+ctest --preset sanitize -j "$(nproc)"
 
 say "clang-tidy"
-scripts/tidy.sh build-sanitize
+scripts/tidy.sh build/sanitize
 
 say "all done"

@@ -22,8 +22,7 @@ int main() {
             }
         }
         for (const Cure& cure : one.cures) {
-            std::cout << "        " << (cure.passes ? "would pass with " : "from there on with ") << cure.change
-                      << "\n";
+            std::cout << "        " << describe(cure) << "\n";
         }
     }
 }

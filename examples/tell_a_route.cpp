@@ -25,6 +25,6 @@ int main() {
         std::cout << failure << "\n";
     }
     for (const Cure& cure : find_cures({trip, &scene}, plan, result, cases_of(scene, trips))) {
-        std::cout << (cure.passes ? "would pass with " : "would go right from there with ") << cure.change << "\n";
+        std::cout << describe(cure) << "\n";
     }
 }

@@ -1,14 +1,49 @@
 #!/usr/bin/env bash
-# Installs the library from a build folder into a scratch folder and builds and runs a program that
-# finds it there with find_package, as a user's project would.
+# Installs the library from a build folder into a scratch folder and builds and runs programs that find it there, as
+# users' projects would: one for each component, by find_package and by pkg-config. Those that need no Cairo are built
+# where pkg-config finds none.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-build=${1:-build}
+build=${1:-build/release}
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 cmake --install "$build" --prefix "$work/installed" > /dev/null
-cmake -S tests/installed -B "$work/build" -G Ninja -DCMAKE_PREFIX_PATH="$work/installed" > /dev/null
-cmake --build "$work/build" > /dev/null
-"$work/build/consumer" "$work/installed/share/vast_turn/fern-house"
-"$work/installed/bin/vturn" table "$work/installed/share/vast_turn/fern-house/left-first.plan" > /dev/null
-echo "the installed library and command work"
+data=$work/installed/share/vast_turn/fern-house
+pkgconfig=$(dirname "$(find "$work/installed" -name 'vast_turn-core.pc')")
+# The files name the folder for which the build was configured; here the library stands elsewhere.
+sed -i "s#^prefix=.*#prefix=$work/installed#" "$pkgconfig"/*.pc
+
+# A world without Cairo and librsvg: copies of all that pkg-config knows, but for these.
+mkdir "$work/plain"
+IFS=: read -ra folders <<< "$(pkg-config --variable pc_path pkg-config)"
+for folder in "${folders[@]}"; do
+    [ -d "$folder" ] && find "$folder" -name '*.pc' ! -name 'cairo*' ! -name 'librsvg*' -exec ln -sf -t "$work/plain" {} +
+done
+
+say_failed() { echo "the installed component $1 does not work ($2)" >&2; exit 1; }
+for component in runtime core formats paint view; do
+    world=()
+    case "$component" in runtime | core | formats) world=(PKG_CONFIG_LIBDIR="$work/plain") ;; esac
+    (
+        env "${world[@]}" cmake -S tests/installed -B "$work/$component" -G Ninja -DCOMPONENT="$component" \
+            -DCMAKE_PREFIX_PATH="$work/installed" > "$work/$component.log" &&
+            cmake --build "$work/$component" >> "$work/$component.log" && "$work/$component/consumer" "$data"
+    ) || { cat "$work/$component.log" >&2; say_failed "$component" find_package; }
+    flags=$(env "${world[@]}" PKG_CONFIG_PATH="$pkgconfig" pkg-config --cflags --libs "vast_turn-$component")
+    # shellcheck disable=SC2086
+    c++ -std=c++20 "tests/installed/$component.cpp" $flags -o "$work/$component/by-pkg-config" &&
+        "$work/$component/by-pkg-config" "$data" || say_failed "$component" pkg-config
+done
+if env PKG_CONFIG_LIBDIR="$work/plain" cmake -S tests/installed -B "$work/none" -G Ninja -DCOMPONENT=paint \
+    -DCMAKE_PREFIX_PATH="$work/installed" > /dev/null 2>&1; then
+    echo "the component paint is found where there is no Cairo" >&2
+    exit 1
+fi
+
+# The project itself can be configured there too, without what paints.
+env PKG_CONFIG_LIBDIR="$work/plain" cmake -S . -B "$work/project" -G Ninja -DVAST_TURN_BUILD_APPS=OFF \
+    -DVAST_TURN_BUILD_EXAMPLES=OFF -DVAST_TURN_BUILD_TESTS=OFF > "$work/project.log" ||
+    { cat "$work/project.log" >&2; exit 1; }
+
+"$work/installed/bin/vturn" table "$data/left-first.plan" > /dev/null
+echo "the installed command and every component of the library work"

@@ -1,5 +1,7 @@
 #include "vast_turn/base/problem.hpp"
 
+#include "vast_turn/base/utf8.hpp"
+
 #include <algorithm>
 #include <array>
 #include <cstddef>
@@ -21,8 +23,6 @@ std::string place_text(const Place& place) {
     }
     return text.empty() ? text : text + ": ";
 }
-
-bool continues_character(char c) { return (static_cast<unsigned char>(c) & 0xC0U) == 0x80U; }
 
 /// Blanks below the line up to the column: a tab stays a tab, so that the caret stands where the
 /// terminal puts the character.

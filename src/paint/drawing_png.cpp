@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "paint/cairo_owned.hpp"
 #include "paint/drawing_kinds.hpp"
 #include "vast_turn/course/floor/even_light.hpp"
 
@@ -11,10 +12,6 @@ namespace vast_turn {
 namespace {
 
 constexpr double longest_png_side = 32'000;
-
-struct FreeImage {
-    void operator()(cairo_surface_t* s) const { cairo_surface_destroy(s); }
-};
 
 /// What is left to read.
 struct Rest {
@@ -137,7 +134,7 @@ private:
 
     std::string path_;
     double mm_per_px_;
-    std::unique_ptr<cairo_surface_t, FreeImage> image_;
+    OwnedSurface image_;
 };
 
 } // namespace

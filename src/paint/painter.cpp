@@ -2,9 +2,9 @@
 #include <cstring>
 #include <memory>
 
-#include <cairo.h>
 #include <fmt/format.h>
 
+#include "paint/cairo_owned.hpp"
 #include "paint/drawing.hpp"
 #include "paint/painter.hpp"
 #include "vast_turn/base/problem.hpp"
@@ -15,11 +15,6 @@ namespace {
 
 constexpr double most_cells = 110e6;
 constexpr double longest_side = 32'000; // of a Cairo image
-
-struct Free {
-    void operator()(cairo_surface_t* s) const { cairo_surface_destroy(s); }
-    void operator()(cairo_t* c) const { cairo_destroy(c); }
-};
 
 void use(cairo_t* c, Rgb colour) { cairo_set_source_rgb(c, colour.r / 255.0, colour.g / 255.0, colour.b / 255.0); }
 
@@ -77,9 +72,9 @@ void paint_surface(Course& course, double cell_mm, const Drawing* drawing) {
         throw InputError(course.file, fmt::format("a surface of {:.0f} x {:.0f} cells is too large", columns, rows),
                          "raise cell_mm, or part the course");
     }
-    const std::unique_ptr<cairo_surface_t, Free> image(
+    const OwnedSurface image(
         cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(columns), static_cast<int>(rows)));
-    const std::unique_ptr<cairo_t, Free> context(cairo_create(image.get()));
+    const OwnedContext context(cairo_create(image.get()));
     cairo_t* c = context.get();
     cairo_set_antialias(c, CAIRO_ANTIALIAS_BEST);
     use(c, course.floor);

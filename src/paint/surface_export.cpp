@@ -3,11 +3,11 @@
 #include <memory>
 #include <sstream>
 
-#include <cairo.h>
 #include <fmt/format.h>
 #include <glib.h>
 #include <pugixml.hpp>
 
+#include "paint/cairo_owned.hpp"
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/paint/surface.hpp"
 
@@ -85,10 +85,6 @@ void add_picture(pugi::xml_node to, const Course& course) {
     image.append_attribute("xlink:href") = (std::string("data:image/png;base64,") + text.get()).c_str();
 }
 
-struct FreeImage {
-    void operator()(cairo_surface_t* s) const { cairo_surface_destroy(s); }
-};
-
 cairo_status_t append_bytes(void* closure, const unsigned char* bytes, unsigned int size) {
     static_cast<std::string*>(closure)->append(reinterpret_cast<const char*>(bytes), size);
     return CAIRO_STATUS_SUCCESS;
@@ -132,9 +128,9 @@ std::string surface_png(const Course& course) {
         throw InputError(course.file, "this course has no surface to export", "paint it first");
     }
     std::vector<std::uint32_t> cells = surface.cells; // cairo wants them to change
-    const std::unique_ptr<cairo_surface_t, FreeImage> image(
-        cairo_image_surface_create_for_data(reinterpret_cast<unsigned char*>(cells.data()), CAIRO_FORMAT_RGB24,
-                                            surface.columns, surface.rows, surface.columns * 4));
+    const OwnedSurface image(cairo_image_surface_create_for_data(reinterpret_cast<unsigned char*>(cells.data()),
+                                                                 CAIRO_FORMAT_RGB24, surface.columns, surface.rows,
+                                                                 surface.columns * 4));
     std::string png;
     const cairo_status_t status = cairo_surface_write_to_png_stream(image.get(), append_bytes, &png);
     if (status != CAIRO_STATUS_SUCCESS) {

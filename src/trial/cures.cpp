@@ -76,6 +76,12 @@ bool goes_right_from_there(const TripCase& one, const Plan& plan, const Plan& ch
 
 } // namespace
 
+const char* promise_of(const Cure& cure) {
+    return cure.passes ? "would pass with" : "goes right from there, but not from the start, with";
+}
+
+std::string describe(const Cure& cure) { return promise_of(cure) + (" " + cure.change); }
+
 CureFinder::CureFinder(const Plan& plan, const std::vector<TripCase>& others, int threads)
     : tries_(std::make_unique<Tries>(plan, others, threads)) {}
 

@@ -8,6 +8,7 @@
 
 #include <fmt/format.h>
 
+#include "paint/cairo_owned.hpp"
 namespace vast_turn {
 
 Board::Board(const Course& course, Vec2 at, Vec2 size) : course_(course) {
@@ -23,8 +24,7 @@ Board::Board(const Course& course, Vec2 at, Vec2 size, Vec2 round, double width_
 
 void Board::draw_surface(Canvas& canvas) const {
     const Surface& surface = course_.surface;
-    const std::unique_ptr<cairo_surface_t, FreeCairo> image(
-        cairo_image_surface_create(CAIRO_FORMAT_RGB24, surface.columns, surface.rows));
+    const OwnedSurface image(cairo_image_surface_create(CAIRO_FORMAT_RGB24, surface.columns, surface.rows));
     unsigned char* bytes = cairo_image_surface_get_data(image.get());
     const auto stride = static_cast<std::size_t>(cairo_image_surface_get_stride(image.get()));
     const auto columns = static_cast<std::size_t>(surface.columns);

@@ -9,7 +9,10 @@
 #include <cairo-svg.h>
 #include <fmt/format.h>
 
+#include "paint/cairo_owned.hpp"
 #include "vast_turn/base/problem.hpp"
+
+#include "vast_turn/base/utf8.hpp"
 
 namespace vast_turn {
 
@@ -111,12 +114,7 @@ void Canvas::text(Vec2 at, const std::string& words, const TextStyle& style) {
 std::string Canvas::fitted(const std::string& words, double width, const TextStyle& style) {
     std::string out = words;
     while (!out.empty() && text_width(out.size() == words.size() ? out : out + "...", style) > width) {
-        do {
-            out.pop_back();
-        } while (!out.empty() && (static_cast<unsigned char>(out.back()) & 0xC0U) == 0x80U);
-        while (!out.empty() && static_cast<unsigned char>(out.back()) >= 0xC0U) {
-            out.pop_back();
-        }
+        out.resize(at_most_bytes(out, out.size() - 1).size());
     }
     return out.size() == words.size() ? out : out + "...";
 }
@@ -177,8 +175,8 @@ double round_step(double x) {
 
 std::string draw_page(PictureFormat format, const std::function<void(Canvas&)>& draw) {
     std::string bytes;
-    const std::unique_ptr<cairo_surface_t, FreeCairo> surface(make_surface(format, bytes));
-    const std::unique_ptr<cairo_t, FreeCairo> context(cairo_create(surface.get()));
+    const OwnedSurface surface(make_surface(format, bytes));
+    const OwnedContext context(cairo_create(surface.get()));
     Canvas canvas(context.get());
     canvas.fill_rect({0, 0}, {page_width, page_height}, ink::paper);
     draw(canvas);

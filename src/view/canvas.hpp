@@ -6,8 +6,7 @@
 #include <string>
 #include <vector>
 
-#include <cairo.h>
-
+#include "paint/cairo_owned.hpp"
 #include "vast_turn/base/colour.hpp"
 #include "vast_turn/base/geometry.hpp"
 #include "vast_turn/view/picture.hpp"
@@ -31,11 +30,6 @@ inline constexpr Ink alarm{{186, 40, 52}, 1.0};
 inline constexpr double page_margin = 28.0;
 
 /// Gives a drawing library's object back.
-struct FreeCairo {
-    void operator()(cairo_surface_t* s) const { cairo_surface_destroy(s); }
-    void operator()(cairo_t* c) const { cairo_destroy(c); }
-};
-
 enum class Align { left, middle, right };
 
 struct TextStyle {

@@ -85,12 +85,9 @@ void draw_words(Canvas& canvas, const Pilot& pilot, const TripResult& failed, co
     }
     y += 10.0;
     for (std::size_t i = 0; i < cures.size() && y < page_height - 60.0; ++i) {
-        const char* words =
-            cures[i].passes ? "would pass with " : "goes right from there, but not from the start, with ";
-        row(words + cures[i].change +
-                (cures[i].breaks.empty()
-                     ? ""
-                     : fmt::format("; but then \"{}\" fails", fmt::join(cures[i].breaks, "\", \""))),
+        row(describe(cures[i]) + (cures[i].breaks.empty()
+                                      ? ""
+                                      : fmt::format("; but then \"{}\" fails", fmt::join(cures[i].breaks, "\", \""))),
             {13.0, ink::fern});
     }
 }

@@ -4,6 +4,7 @@
 
 #include "support/fixtures.hpp"
 #include "support/golden.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 
@@ -129,7 +130,8 @@ TEST_CASE("table prints JSON and passes on warnings") {
     CHECK(nlohmann::json::parse(call_vturn({"table", left, "--json"}).out)["plan"] == "left first");
 }
 
-TEST_CASE("the demo tells its story and leaves its pictures") {
+// Under the sanitizers the commands that it calls are looked at one by one.
+TEST_CASE("the demo tells its story and leaves its pictures" * doctest::skip(fixtures::sanitized)) {
     const Folder folder;
     const Called called = call_vturn({"demo", "-o", folder.file("d")});
     CHECK(called.status == 0);

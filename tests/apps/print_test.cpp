@@ -7,6 +7,7 @@
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
 #include "vast_turn/base/problem.hpp"
+#include "vast_turn/base/utf8.hpp"
 #include "vast_turn/plan/explain/describe.hpp"
 
 using namespace vast_turn;
@@ -37,7 +38,7 @@ TEST_CASE("columns are as wide as their widest cell, counted in characters, with
     CHECK(columns({{"a", "bb", "c"}, {"ä\u00F6", "b", ""}}) == "  a   bb  c\n  ä\u00F6  b\n");
     CHECK(columns({{"1", "x"}, {"200", "y"}}, {0}) == "    1  x\n  200  y\n");
     CHECK(columns({}).empty());
-    CHECK(vturn::width_of("\u2192 \u00E4") == 3);
+    CHECK(vast_turn::characters_in("\u2192 \u00E4") == 3);
 }
 
 TEST_CASE("colours appear only when they are asked for") {

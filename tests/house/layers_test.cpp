@@ -18,7 +18,8 @@ struct Room {
     Names may_use;    ///< other rooms
 };
 
-const Names up_to_plan = {"base", "runtime", "sense", "plan/text", "plan/check", "plan/compile", "plan", "plan/explain"};
+const Names up_to_plan = {"base",       "runtime",      "sense", "plan/text",
+                          "plan/check", "plan/compile", "plan",  "plan/explain"};
 
 Names with(Names names, const Names& more) {
     names.insert(more.begin(), more.end());
@@ -42,10 +43,13 @@ const std::vector<Room> rooms = {
     {"sim", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot"})},
     {"vet", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"trial", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
-    {"formats/read", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim", "vet", "trial"})},
-    {"formats/write", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim", "vet", "trial"})},
-    {"paint", {"base", "sense", "course/floor", "course/board", "course/graph", "robot", "sim", "trial", "formats/read"}},
-    {"view", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim", "trial"})},
+    {"formats/read",
+     with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim", "vet", "trial"})},
+    {"formats/write",
+     with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim", "vet", "trial"})},
+    {"paint",
+     {"base", "sense", "course/floor", "course/board", "course/graph", "robot", "sim", "trial", "formats/read"}},
+    {"view", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim", "trial", "paint"})},
 };
 
 /// The room that a path lies in, its folder as written here; the innermost that is known, or nothing.
@@ -139,7 +143,8 @@ TEST_CASE("the core neither prints nor opens files nor draws, and formats do not
         const bool core = room != "paint" && room != "view" && !room.starts_with("formats/");
         for (const std::string& include : includes_of(path)) {
             CHECK_MESSAGE(!(core && forbidden.contains(include)), path << " includes " << include);
-            CHECK_MESSAGE(!(room.starts_with("formats/") && drawing.contains(include)), path << " includes " << include);
+            CHECK_MESSAGE(!(room.starts_with("formats/") && drawing.contains(include)),
+                          path << " includes " << include);
         }
     }
 }

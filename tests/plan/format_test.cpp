@@ -7,6 +7,7 @@
 
 #include "plan/reference/model.hpp"
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/plan/plan.hpp"
@@ -88,7 +89,7 @@ TEST_CASE("laying out keeps the program and comments, and twice is once: model p
         texts.push_back(read_file(entry.path().string()));
         CHECK(laid_out(texts.back()) == texts.back());
     }
-    for (std::uint32_t seed = 7001; seed <= 7200; ++seed) {
+    for (std::uint32_t seed = 7001; seed <= 7000 + static_cast<std::uint32_t>(fixtures::rounds(200, 120, 20)); ++seed) {
         texts.push_back(reference::written(reference::make(seed)));
     }
     for (const std::string& text : texts) {

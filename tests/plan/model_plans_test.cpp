@@ -11,6 +11,7 @@
 
 #include "plan/reference/model.hpp"
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
@@ -70,11 +71,7 @@ std::vector<std::string> plan_files() {
 
 } // namespace
 
-#ifdef __SANITIZE_ADDRESS__
-constexpr std::uint64_t seeds = 1; // several times slower
-#else
-constexpr std::uint64_t seeds = 3;
-#endif
+const std::uint64_t seeds = static_cast<std::uint64_t>(fixtures::rounds(3, 2, 1));
 
 TEST_CASE("every model plan passes its trip whatever the noise") {
     for (const Model& model : models) {
@@ -82,8 +79,7 @@ TEST_CASE("every model plan passes its trip whatever the noise") {
         const Robot robot = load_robot(file(std::string(model.robot) + ".robot.toml"));
         const Plan plan = load_plan(file("plans/" + std::string(model.plan) + ".plan"));
         const Scene scene(course, robot);
-        const auto trip =
-            std::find_if(trips.begin(), trips.end(), [&](const Trip& t) { return t.name == model.trip; });
+        const auto trip = std::find_if(trips.begin(), trips.end(), [&](const Trip& t) { return t.name == model.trip; });
         REQUIRE(trip != trips.end());
         for (std::uint64_t seed = 1; seed <= seeds; ++seed) {
             CAPTURE(std::string(model.plan));

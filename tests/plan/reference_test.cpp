@@ -8,6 +8,7 @@
 
 #include "plan/reference/walker.hpp"
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/plan/explain/asker.hpp"
 #include "vast_turn/plan/text/language.hpp"
 
@@ -15,11 +16,7 @@ using namespace vast_turn;
 
 namespace {
 
-#ifdef __SANITIZE_ADDRESS__
-constexpr std::uint32_t plans = 250; // the optimised tests do all; here it is about memory
-#else
-constexpr std::uint32_t plans = 2400;
-#endif
+const std::uint32_t plans = static_cast<std::uint32_t>(fixtures::rounds(2400, 900, 100));
 constexpr int looks = 200;
 
 reference::Said said_by(const Plan& plan, const Answer& answer) {

@@ -8,17 +8,14 @@
 
 #include "course/graph/random_course.hpp"
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/paint/course_file.hpp"
 
 using namespace vast_turn;
 
 namespace {
 
-#if defined(__SANITIZE_ADDRESS__)
-constexpr int walks = 60;
-#else
-constexpr int walks = 1000;
-#endif
+const int walks = fixtures::rounds(1000, 500, 40);
 
 /// A walk over a graph with known choices, and the path of a robot that takes it with all its bad habits.
 class Walker {

@@ -10,6 +10,7 @@
 #include <fmt/format.h>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/vet/vet.hpp"
 
@@ -17,11 +18,7 @@ using namespace vast_turn;
 
 namespace {
 
-#if defined(__SANITIZE_ADDRESS__)
-constexpr int habits = 500;
-#else
-constexpr int habits = 5200;
-#endif
+const int habits = fixtures::rounds(5200, 2000, 160);
 
 struct Written {
     std::string condition;

@@ -7,21 +7,18 @@
 #include <fmt/format.h>
 
 #include "support/fixtures.hpp"
-#include "vast_turn/robot/array.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/base/noise.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/plan/mind.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/vet/vet.hpp"
 
 using namespace vast_turn;
 
 namespace {
 
-#if defined(__SANITIZE_ADDRESS__)
-constexpr int pairs_of_a_kind = 12;
-#else
-constexpr int pairs_of_a_kind = 100;
-#endif
+const int pairs_of_a_kind = fixtures::rounds(100, 60, 8);
 
 /// Numbers that depend on the pair and on what they are for alone.
 class Dice {

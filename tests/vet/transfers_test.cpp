@@ -9,6 +9,7 @@
 #include <fmt/format.h>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/vet/vet.hpp"
 
@@ -16,11 +17,7 @@ using namespace vast_turn;
 
 namespace {
 
-#if defined(__SANITIZE_ADDRESS__)
-constexpr int plans = 150;
-#else
-constexpr int plans = 1500;
-#endif
+const int plans = fixtures::rounds(1500, 700, 60);
 
 /// Three habits over two sensors that move, hand over, do one another (those further down only: nothing may call
 /// itself) or leave.

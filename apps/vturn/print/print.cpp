@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "vast_turn/base/utf8.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/plan/explain/describe.hpp"
 #include "vast_turn/trial/trip_result.hpp"
@@ -12,24 +13,19 @@ namespace vturn {
 
 using namespace vast_turn;
 
-std::size_t width_of(const std::string& text) {
-    return static_cast<std::size_t>(std::count_if(
-        text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; }));
-}
-
 void print_columns(std::ostream& out, const std::vector<std::vector<std::string>>& rows,
                    const std::vector<std::size_t>& right) {
     std::vector<std::size_t> widths;
     for (const auto& row : rows) {
         widths.resize(std::max(widths.size(), row.size()), 0);
         for (std::size_t i = 0; i < row.size(); ++i) {
-            widths[i] = std::max(widths[i], width_of(row[i]));
+            widths[i] = std::max(widths[i], characters_in(row[i]));
         }
     }
     for (const auto& row : rows) {
         std::string line;
         for (std::size_t i = 0; i < row.size(); ++i) {
-            const std::string pad(widths[i] - width_of(row[i]), ' ');
+            const std::string pad(widths[i] - characters_in(row[i]), ' ');
             const bool to_right = std::find(right.begin(), right.end(), i) != right.end();
             line += "  " + (to_right ? pad + row[i] : row[i] + pad);
         }

@@ -29,9 +29,6 @@ private:
     bool colour_;
 };
 
-/// How many columns a terminal gives a UTF-8 text without wide characters.
-std::size_t width_of(const std::string& text);
-
 /// Rows with columns as wide as their widest cell, two blanks apart. Columns named in `right` are
 /// aligned to the right. The last column is not padded.
 void print_columns(std::ostream& out, const std::vector<std::vector<std::string>>& rows,

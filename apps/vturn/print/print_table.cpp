@@ -40,7 +40,7 @@ CaseWords words_of(const Plan& plan, const TableEntry& entry, const Robot* robot
         words.right = entry.keeps_motion ? "before" : "~";
         words.does = entry.keeps_motion ? "as before" : "as measured";
     }
-    if (entry.does.size() >= 4 && entry.does.compare(entry.does.size() - 4, 4, "halt") == 0) {
+    if (entry.halts) {
         words.does = "halts";
     }
     words.line = fmt::format("{}{}", rule.line, rule.is_twin ? "m" : "");

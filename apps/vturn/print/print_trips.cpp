@@ -33,10 +33,10 @@ void print_cures(const Streams& streams, const std::vector<Cure>& cures) {
     const auto passing = static_cast<std::size_t>(
         std::count_if(cures.begin(), cures.end(), [](const Cure& cure) { return cure.passes; }));
     const std::size_t told = passing > 0 ? passing : cures.size();
-    const char* words = passing > 0 ? "would pass with" : "goes right from there, but not from the start, with";
+    const std::string_view words = cures.empty() ? "" : promise_of(cures.front()); // the first is one of the best
     for (std::size_t i = 0; i < std::min(most, told); ++i) {
-        streams.out << fmt::format("    {:{}} {}{}\n", i == 0 ? words : "or with", std::string_view(words).size(),
-                                   cures[i].change, then(cures[i]));
+        streams.out << fmt::format("    {:{}} {}{}\n", i == 0 ? words : "or with", words.size(), cures[i].change,
+                                   then(cures[i]));
     }
     if (told > most) {
         streams.out << fmt::format("    and {} changes more\n", told - most);
@@ -83,8 +83,8 @@ void print_interrupted(const Streams& streams, const TripReport& report) {
 int print_trips(const Streams& streams, const TripReport& report) {
     const Paint paint(streams.colour);
     const Scene& scene = *report.cases.front().scene;
-    streams.out << paint.strong(fmt::format("{}: {}, {} trips", scene.course().name, scene.robot().name,
-                                            report.cases.size()))
+    streams.out << paint.strong(
+                       fmt::format("{}: {}, {} trips", scene.course().name, scene.robot().name, report.cases.size()))
                 << "\n";
     std::vector<std::vector<std::string>> rows;
     rows.push_back({"trip"});

@@ -24,6 +24,13 @@ struct Cure {
     std::vector<std::string> mends;  ///< other trips that fail without it and pass with it
 };
 
+/// What a cure does, before its change is told: "would pass with", "goes right from there, but not from the start,
+/// with".
+const char* promise_of(const Cure& cure);
+
+/// The promise and the change: "would pass with line 10 moved above line 9".
+std::string describe(const Cure& cure);
+
 /// Seeks cures for the failed trips of one plan. What one search finds out of other trips serves the next, so many
 /// failures cost little more than a few.
 class CureFinder {

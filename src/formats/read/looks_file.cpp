@@ -50,8 +50,8 @@ std::vector<std::string> parts(const std::string& text) {
     return list;
 }
 
-const std::vector<std::string> names = {"raw",     "clock", "way",   "range",  "heading",
-                                        "battery", "left",  "right", "marker", "hear"};
+const std::vector<std::string> word_names = {"raw",     "clock", "way",   "range",  "heading",
+                                             "battery", "left",  "right", "marker", "hear"};
 
 } // namespace
 
@@ -86,8 +86,8 @@ void LookScript::take_quantity(const Word& word, const std::string& name, const 
         {"battery", "percent", "battery=80%", {{"%", 1.0}}, &Look::battery_pct, false}};
     const auto field = std::find_if(fields.begin(), fields.end(), [&](const Field& f) { return name == f.name; });
     if (field == fields.end()) {
-        return fault(word, fmt::format("nothing in a look is called `{}`{}", name, did_you_mean(name, names)),
-                     fmt::format("known are {}", one_of(names)));
+        return fault(word, fmt::format("nothing in a look is called `{}`{}", name, did_you_mean(name, word_names)),
+                     fmt::format("known are {}", one_of(word_names)));
     }
     const std::optional<double> taken = quantity(value, field->units);
     if (!taken || (*taken < 0.0 && !field->may_be_negative)) {

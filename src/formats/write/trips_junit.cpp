@@ -27,7 +27,7 @@ std::string told(const Pilot& pilot, const CaseReport& report) {
     }
     for (const Cure& cure : report.cures) {
         if (cure.passes) {
-            lines.push_back("would pass with " + cure.change);
+            lines.push_back(describe(cure));
         }
     }
     return fmt::format("{}", fmt::join(lines, "\n"));
@@ -58,8 +58,8 @@ std::string trips_junit(const TripReport& report) {
     pugi::xml_node suites = document.append_child("testsuites");
     suites.append_attribute("name") = "vturn trips";
     for (const PilotReport& one : report.pilots) {
-        const auto failed = std::count_if(one.cases.begin(), one.cases.end(),
-                                          [](const CaseReport& c) { return !c.result.passed; });
+        const auto failed =
+            std::count_if(one.cases.begin(), one.cases.end(), [](const CaseReport& c) { return !c.result.passed; });
         double time_s = 0.0;
         for (const CaseReport& c : one.cases) {
             time_s += c.result.run.time_s;

@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "vast_turn/base/utf8.hpp"
 #include "vast_turn/version.hpp"
 
 namespace vast_turn {
@@ -43,14 +44,6 @@ const char* level_of(Grade grade) {
 
 std::size_t number_of(const FindingKind& kind) { return static_cast<std::size_t>(&kind - finding_kinds().data()); }
 
-int characters_of(const std::string& text) {
-    int count = 0;
-    for (const char c : text) {
-        count += (static_cast<unsigned char>(c) & 0xC0U) != 0x80U ? 1 : 0;
-    }
-    return count;
-}
-
 Json result_object(const Plan& plan, const Finding& finding) {
     const Json artifact{{"uri", as_uri(plan.file())}};
     Json physical{{"artifactLocation", artifact}};
@@ -68,7 +61,7 @@ Json result_object(const Plan& plan, const Finding& finding) {
     if (!finding.new_line.empty()) {
         const Json region{{"startLine", finding.place.line},
                           {"startColumn", 1},
-                          {"endColumn", characters_of(finding.place.source_line) + 1}};
+                          {"endColumn", characters_in(finding.place.source_line) + 1}};
         const Json replacement{{"deletedRegion", region}, {"insertedContent", {{"text", finding.new_line}}}};
         result["fixes"] = Json::array(
             {{{"description", {{"text", finding.cure}}},
@@ -135,8 +128,8 @@ std::string vet_sarif(const std::vector<VettedPlan>& plans) {
     const Json driver{{"name", "Vast Turn"}, {"semanticVersion", version_text}, {"rules", rules_array()}};
     const Json run{{"tool", {{"driver", driver}}}, {"columnKind", "unicodeCodePoints"}, {"results", results}};
     return written({{"$schema", "https://json.schemastore.org/sarif-2.1.0.json"},
-                     {"version", "2.1.0"},
-                     {"runs", Json::array({run})}});
+                    {"version", "2.1.0"},
+                    {"runs", Json::array({run})}});
 }
 
 } // namespace vast_turn

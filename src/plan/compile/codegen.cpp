@@ -1,6 +1,9 @@
 #include "plan/compile/codegen.hpp"
 
 #include <algorithm>
+#include <optional>
+#include <string>
+#include <unordered_map>
 #include <utility>
 
 #include <fmt/format.h>
@@ -26,6 +29,7 @@ public:
     void run() {
         tables_.sensors = static_cast<std::uint8_t>(plan_.sensors);
         tables_.own_weights = !plan_.weights.empty();
+        expressions_.emplace(tables_.code, tables_.constants, tables_.own_weights);
         std::copy(plan_.weights.begin(), plan_.weights.end(), tables_.weights);
         for (const LaidVar& var : plan_.vars) {
             tables_.first_vars.push_back(var.first);
@@ -92,7 +96,7 @@ private:
 
     void value_of(Expr e) {
         fold(e);
-        if (ExpressionCode(tables_.code, tables_.constants, tables_.own_weights).append(e) >= runtime::stack_depth) {
+        if (expressions_->append(e) >= runtime::stack_depth) {
             problems_.error(e.span, "this expression needs too much memory on the robot",
                             "part it: give pieces a name with let, or use fewer brackets");
         }
@@ -305,12 +309,11 @@ private:
     }
 
     std::uint16_t text(const std::string& note) {
-        const auto at = std::find(out_.texts.begin(), out_.texts.end(), note);
-        if (at == out_.texts.end()) {
+        const auto [known, is_new] = text_numbers_.emplace(note, out_.texts.size());
+        if (is_new) {
             out_.texts.push_back(note);
-            return static_cast<std::uint16_t>(out_.texts.size() - 1);
         }
-        return static_cast<std::uint16_t>(at - out_.texts.begin());
+        return static_cast<std::uint16_t>(known->second);
     }
 
     /// The call of a block: the code of its arguments stands on its own.
@@ -336,8 +339,10 @@ private:
     }
 
     CheckedPlan& plan_;
+    std::unordered_map<std::string, std::size_t> text_numbers_;
     CompiledTables& out_;
     ProgramTables& tables_;
+    std::optional<ExpressionCode> expressions_; ///< all into one code, with one list of constants
     Problems& problems_;
     MemoryMap memory_;
     int first_cell_ = 0;

@@ -102,18 +102,18 @@ void ExpressionCode::leaf(const Expr& e) {
 std::uint16_t ExpressionCode::gains(const Expr& pid) {
     const auto first = static_cast<std::uint16_t>(constants_.size());
     for (std::size_t i = 1; i < pid.args.size(); ++i) {
+        constant_numbers_.emplace(pid.args[i].value, constants_.size());
         constants_.push_back(pid.args[i].value);
     }
     return first;
 }
 
 std::uint16_t ExpressionCode::constant(double x) {
-    const auto at = std::find_if(constants_.begin(), constants_.end(), [x](double c) { return !(c < x) && !(c > x); });
-    if (at != constants_.end()) {
-        return static_cast<std::uint16_t>(at - constants_.begin());
+    const auto [known, is_new] = constant_numbers_.emplace(x, constants_.size());
+    if (is_new) {
+        constants_.push_back(x);
     }
-    constants_.push_back(x);
-    return static_cast<std::uint16_t>(constants_.size() - 1);
+    return static_cast<std::uint16_t>(known->second);
 }
 
 } // namespace vast_turn::lang

@@ -2,6 +2,8 @@
 
 /// Expressions as code of the runtime.
 
+#include <cstddef>
+#include <map>
 #include <vector>
 
 #include "plan/text/syntax.hpp"
@@ -27,6 +29,7 @@ private:
 
     std::vector<runtime::Instruction>& code_;
     std::vector<double>& constants_;
+    std::map<double, std::size_t> constant_numbers_; // where each stands; 0 and -0 are one
     bool own_weights_;
     int depth_ = 0;
     int deepest_ = 0;

@@ -196,6 +196,7 @@ TableEntry entry_of(const Plan& plan, const lang::Rule& rule, int number, std::s
     entry.rule = number;
     entry.when = std::move(when);
     entry.does = lang::to_text(rule.acts);
+    entry.halts = ends_plan(rule);
     entry.wheels = constant_wheels(plan, number);
     const lang::Act* motion = motion_of(rule);
     entry.keeps_motion = !ends_plan(rule) && !goes_elsewhere(rule) && (motion == nullptr || motion->name == "keep");

@@ -5,6 +5,8 @@
 
 #include <fmt/format.h>
 
+#include "vast_turn/base/utf8.hpp"
+
 namespace vast_turn::lang {
 
 namespace {
@@ -156,7 +158,7 @@ private:
             }
         }
         ++at_;
-        while (at_ < text_.size() && (static_cast<unsigned char>(peek()) & 0xC0U) == 0x80U) {
+        while (at_ < text_.size() && continues_character(peek())) {
             ++at_;
         }
         problems_.error({from, at_}, "this character has no meaning here", cure_for(text_[from]));

@@ -4,16 +4,15 @@
 #include <tuple>
 #include <utility>
 
+#include "vast_turn/base/utf8.hpp"
+
 namespace vast_turn::lang {
 
 namespace {
 
 constexpr int most_errors = 20;
 
-int characters(std::string_view text) {
-    return static_cast<int>(std::count_if(text.begin(), text.end(),
-                                          [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; }));
-}
+int characters(std::string_view text) { return static_cast<int>(characters_in(text)); }
 
 } // namespace
 
@@ -55,11 +54,7 @@ Place Source::place(Span span) const {
     if (whole.size() <= longest_line) {
         place.source_line = whole;
     } else {
-        std::size_t cut = longest_line; // not within a character
-        while (cut > 0 && (static_cast<unsigned char>(whole[cut]) & 0xC0U) == 0x80U) {
-            --cut;
-        }
-        place.source_line = std::string(whole.substr(0, cut)) + " ...";
+        place.source_line = std::string(at_most_bytes(whole, longest_line)) + " ...";
         place.column = std::min(place.column, static_cast<int>(longest_line));
         place.length = 1;
     }

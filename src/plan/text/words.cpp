@@ -44,7 +44,7 @@ constexpr std::array<InputWord, 12> inputs = {{
     {"button", {Base::truth, none}, Op::button, false, false},
 }};
 
-const std::array<MotionWord, 7> motions = {{
+const std::array<MotionWord, 7> motion_table = {{
     {"wheels", {Wants::plain, Wants::plain}, Op::wheels, "wheels(left power, right power)"},
     {"ahead", {Wants::plain}, Op::ahead, "ahead(power)"},
     {"bend", {Wants::plain, Wants::plain}, Op::bend, "bend(how much to the left, power)"},
@@ -101,12 +101,12 @@ std::vector<std::string> unit_words() {
 }
 
 const InputWord* find_input(std::string_view word) { return find_in(inputs, word); }
-const MotionWord* find_motion(std::string_view word) { return find_in(motions, word); }
+const MotionWord* find_motion(std::string_view word) { return find_in(motion_table, word); }
 const FunctionWord* find_function(std::string_view word) { return find_in(functions, word); }
 
 std::vector<std::string> motion_words() {
     std::vector<std::string> list;
-    append(list, motions);
+    append(list, motion_table);
     return list;
 }
 
@@ -128,7 +128,7 @@ std::vector<std::string> all_words() {
     std::vector<std::string> list(grammar_words.begin(), grammar_words.end());
     append(list, units);
     append(list, inputs);
-    append(list, motions);
+    append(list, motion_table);
     append(list, functions);
     std::sort(list.begin(), list.end());
     list.erase(std::unique(list.begin(), list.end()), list.end());

@@ -6,6 +6,7 @@
 #include <doctest/doctest.h>
 
 #include "course/graph/random_course.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/base/noise.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 
@@ -82,11 +83,7 @@ Found found_under(LightKind kind, double darkest, int courses) {
 } // namespace
 
 TEST_CASE("uneven light on photographed courses: the graph is found again once it is evened out") {
-#if defined(__SANITIZE_ADDRESS__)
-    constexpr int courses = 1;
-#else
-    constexpr int courses = 5;
-#endif
+    const int courses = fixtures::rounds(5, 3, 1);
     const auto measure = [&](const std::string& light, LightKind kind, double darkest) {
         const Found found = found_under(kind, darkest, courses);
         MESSAGE(light << ", darkest " << darkest << ": same graph as it is " << found.as_it_is << ", evened "

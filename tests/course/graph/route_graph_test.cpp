@@ -9,6 +9,7 @@
 
 #include "course/graph/random_course.hpp"
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/base/noise.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/paint/surface.hpp"
@@ -280,11 +281,7 @@ TEST_CASE("a star of six to eight ways is one junction, in its place") {
 }
 
 TEST_CASE("random courses are found again: the rates that docs/simulation.md states") {
-#ifdef __SANITIZE_ADDRESS__
-    std::uint32_t courses = 40;
-#else
-    std::uint32_t courses = 300;
-#endif
+    auto courses = static_cast<std::uint32_t>(fixtures::rounds(300, 300, 25));
     if (const char* wanted = std::getenv("VTURN_COURSES")) {
         courses = static_cast<std::uint32_t>(std::max(1, std::atoi(wanted)));
     }
@@ -310,9 +307,10 @@ TEST_CASE("random courses are found again: the rates that docs/simulation.md sta
 
 TEST_CASE("noise instead of lines is refused in bounded time, and says what to do") {
     Course course;
-    course.width_mm = course.height_mm = 2000.0;
-    course.surface.columns = course.surface.rows = 2000;
-    for (std::uint64_t i = 0; i < 4'000'000; ++i) {
+    const int side = fixtures::rounds(2000, 2000, 900);
+    course.width_mm = course.height_mm = side;
+    course.surface.columns = course.surface.rows = side;
+    for (std::uint64_t i = 0; i < static_cast<std::uint64_t>(side) * static_cast<std::uint64_t>(side); ++i) {
         const bool dark = random_draw(7, Stream::bench_hand, i)[0] < 0x8000;
         course.surface.cells.push_back(dark ? 0x1B1B1BU : 0xEDEAE2U);
     }

@@ -27,6 +27,7 @@ struct TableEntry {
     std::optional<Wheels> wheels; ///< powers, when they do not depend on anything measured
     /// Powers when each sensor reads exactly 0 or 1, where they depend on the readings alone.
     std::optional<Wheels> crisp;
+    bool halts = false;        ///< the plan ends
     bool keeps_motion = false; ///< the rule gives no motion, or `keep`
 };
 
