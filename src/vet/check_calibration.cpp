@@ -10,6 +10,8 @@ namespace vast_turn::vetting {
 
 namespace {
 
+using lang::Op;
+
 /// Whether the plan asks this sensor (from 0) for anything.
 bool asks(const Collector& out, std::size_t sensor) {
     bool found = false;
@@ -18,10 +20,10 @@ bool asks(const Collector& out, std::size_t sensor) {
                     if (part.kind == lang::ExprKind::pattern) {
                         return ((part.mask >> sensor) & 1) != 0;
                     }
-                    const bool one = part.kind == lang::ExprKind::call && (part.text == "sensor" || part.text == "raw");
+                    const bool one = is_reading(part);
                     return one ? static_cast<std::size_t>(part.args[0].value) == sensor + 1
                                : part.kind == lang::ExprKind::name &&
-                                     (part.text == "offset" || part.text == "seen" || part.text == "last_side");
+                                     (part.op == Op::offset || part.op == Op::seen || part.op == Op::last_side);
                 });
     });
     return found;

@@ -17,6 +17,8 @@ namespace vast_turn::vetting {
 
 namespace {
 
+using lang::Op;
+
 class CourseChecker {
 public:
     explicit CourseChecker(Collector& out) : out_(out), course_(*out.course()), graph_(find_route_graph(course_)) {}
@@ -320,7 +322,7 @@ private:
             return true;
         }
         const lang::Act* motion = motion_among(rule.acts);
-        if (motion == nullptr || motion->name == "keep") {
+        if (motion == nullptr || motion->motion == Op::keep) {
             return false;
         }
         const auto wheels = constant_motion(*motion);
@@ -336,9 +338,10 @@ private:
         const lang::LaidBlock& block = out_.text().blocks[out_.text().block_number(rule.acts.back().name)];
         double way = 0.0;
         for (const lang::LaidItem& item : block.items) {
-            const bool on =
-                item.kind == lang::LaidItem::Kind::move && (item.act.name == "keep" || item.act.name == "ahead") &&
-                item.limit.kind == lang::Limit::Kind::over && item.limit.value.kind == lang::ExprKind::constant;
+            const bool on = item.kind == lang::LaidItem::Kind::move &&
+                            (item.act.motion == Op::keep || item.act.motion == Op::ahead) &&
+                            item.limit.kind == lang::Limit::Kind::over &&
+                            item.limit.value.kind == lang::ExprKind::constant;
             if (!on) {
                 break;
             }

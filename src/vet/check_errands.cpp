@@ -10,6 +10,8 @@ namespace vast_turn::vetting {
 
 namespace {
 
+using lang::Op;
+
 using lang::Expr;
 using lang::ExprKind;
 using lang::LaidItem;
@@ -38,14 +40,13 @@ bool can_hold(const lang::CheckedPlan& plan, const Expr& condition, bool wanted 
 /// Whether a condition may come true by time, way, turn or from outside, not only by what lies on the floor.
 bool ends_by_itself(const Expr& condition) {
     return lang::any_part(condition, [](const Expr& part) {
-        const bool floor_only = part.text == "seen" || part.text == "offset" || part.text == "last_side";
+        const bool floor_only = part.op == Op::seen || part.op == Op::offset || part.op == Op::last_side;
         return (part.kind == ExprKind::name && !floor_only) || part.kind == ExprKind::heard ||
-               part.kind == ExprKind::variable || part.kind == ExprKind::argument ||
-               (part.kind == ExprKind::call && part.text == "rolled");
+               part.kind == ExprKind::variable || part.kind == ExprKind::argument || (is_call(part, Op::rolled));
     });
 }
 
-bool turns_on_the_spot(const lang::Act& act) { return act.name == "rotate" || act.name == "pivot"; }
+bool turns_on_the_spot(const lang::Act& act) { return act.motion == Op::rotate || act.motion == Op::pivot; }
 
 class ErrandChecker {
 public:

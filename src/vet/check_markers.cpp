@@ -10,6 +10,8 @@ namespace vast_turn::vetting {
 
 namespace {
 
+using lang::Op;
+
 using lang::Expr;
 using lang::ExprKind;
 
@@ -21,11 +23,11 @@ const Expr* marker_in_view(const Expr& e) {
     if (e.kind == ExprKind::lasting) {
         return marker_in_view(e.args[0]);
     }
-    if (e.kind == ExprKind::binary && e.text == "and") {
+    if (e.kind == ExprKind::binary && e.op == Op::both) {
         const Expr* left = marker_in_view(e.args[0]);
         return left != nullptr ? left : marker_in_view(e.args[1]);
     }
-    if (e.kind == ExprKind::binary && e.text == "or") {
+    if (e.kind == ExprKind::binary && e.op == Op::either) {
         const Expr* left = marker_in_view(e.args[0]);
         return left != nullptr && marker_in_view(e.args[1]) != nullptr ? left : nullptr;
     }

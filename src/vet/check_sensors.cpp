@@ -9,6 +9,8 @@ namespace vast_turn::vetting {
 
 namespace {
 
+using lang::Op;
+
 using lang::Expr;
 using lang::ExprKind;
 
@@ -19,10 +21,9 @@ bool reads(const Expr& e, int sensor, bool patterns_too) {
             return patterns_too && ((part.mask >> sensor) & 1) != 0;
         }
         if (part.kind == ExprKind::name) {
-            return part.text == "offset" || part.text == "last_side" || (patterns_too && part.text == "seen");
+            return part.op == Op::offset || part.op == Op::last_side || (patterns_too && part.op == Op::seen);
         }
-        return part.kind == ExprKind::call && (part.text == "sensor" || part.text == "raw") &&
-               static_cast<int>(part.args[0].value) == sensor + 1;
+        return is_reading(part) && static_cast<int>(part.args[0].value) == sensor + 1;
     });
 }
 

@@ -16,6 +16,8 @@ namespace vast_turn::vetting {
 
 namespace {
 
+using lang::Op;
+
 using lang::Act;
 using lang::ActKind;
 using lang::Expr;
@@ -44,7 +46,7 @@ bool asks_since_begin(const Expr& e) {
     list_parts(e, ExprKind::call, calls);
     return std::any_of(names.begin(), names.end(),
                        [&](const Expr* n) { return std::find(words.begin(), words.end(), n->text) != words.end(); }) ||
-           std::any_of(calls.begin(), calls.end(), [](const Expr* c) { return c->text == "rolled"; });
+           std::any_of(calls.begin(), calls.end(), [](const Expr* c) { return c->op == Op::rolled; });
 }
 
 /// A rule with a transfer that may go on for ever, and what must hold for it to act.

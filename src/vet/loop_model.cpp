@@ -4,14 +4,16 @@
 #include <cmath>
 #include <complex>
 
-#include "vast_turn/robot/array.hpp"
 #include "vast_turn/base/geometry.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/runtime/line_position.hpp"
 #include "vet/bend_model.hpp"
 
 namespace vast_turn::vetting {
 
 namespace {
+
+using lang::Op;
 
 using lang::Act;
 using lang::Expr;
@@ -33,10 +35,10 @@ Linear sum(Linear a, Linear b) { return {a.c + b.c, a.kp + b.kp, a.ki + b.ki, a.
 std::optional<Linear> linear(const Expr& e);
 
 std::optional<Linear> linear_call(const Expr& e) {
-    if (e.text == "clamp") {
+    if (e.op == Op::clamp) {
         return linear(e.args[0]);
     }
-    if (e.text != "pid") {
+    if (e.op != Op::pid) {
         return std::nullopt;
     }
     const auto error = linear(e.args[0]);
@@ -56,7 +58,7 @@ std::optional<Linear> linear(const Expr& e) {
     switch (e.kind) {
     case ExprKind::constant:
     case ExprKind::side: return Linear{e.value, 0.0, 0.0, 0.0};
-    case ExprKind::name: return e.text == "offset" ? std::optional<Linear>({0.0, 1.0, 0.0, 0.0}) : std::nullopt;
+    case ExprKind::name: return e.op == Op::offset ? std::optional<Linear>({0.0, 1.0, 0.0, 0.0}) : std::nullopt;
     case ExprKind::call: return linear_call(e);
     case ExprKind::unary: {
         const auto inner = linear(e.args[0]);
@@ -70,16 +72,16 @@ std::optional<Linear> linear(const Expr& e) {
     if (!a || !b) {
         return std::nullopt;
     }
-    if (e.text == "+") {
+    if (e.op == Op::add) {
         return sum(*a, *b);
     }
-    if (e.text == "-") {
+    if (e.op == Op::subtract) {
         return sum(*a, times(-1.0, *b));
     }
-    if (e.text == "*" && (a->constant() || b->constant())) {
+    if (e.op == Op::multiply && (a->constant() || b->constant())) {
         return a->constant() ? times(a->c, *b) : times(b->c, *a);
     }
-    if (e.text == "/" && b->constant() && std::abs(b->c) > 0.0) {
+    if (e.op == Op::divide && b->constant() && std::abs(b->c) > 0.0) {
         return times(1.0 / b->c, *a);
     }
     return std::nullopt;
@@ -90,14 +92,14 @@ std::optional<Linear> linear(const Expr& e) {
 std::optional<Steering> steering_of(const Act& motion) {
     Linear left;
     Linear right;
-    if (motion.name == "bend" || motion.name == "wheels") {
+    if (motion.motion == Op::bend || motion.motion == Op::wheels) {
         const auto a = linear(motion.args[0]);
         const auto b = linear(motion.args[1]);
         if (!a || !b) {
             return std::nullopt;
         }
-        left = motion.name == "wheels" ? *a : sum(*b, times(-1.0, *a));
-        right = motion.name == "wheels" ? *b : sum(*b, *a);
+        left = motion.motion == Op::wheels ? *a : sum(*b, times(-1.0, *a));
+        right = motion.motion == Op::wheels ? *b : sum(*b, *a);
     } else {
         return std::nullopt;
     }

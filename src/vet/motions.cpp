@@ -11,7 +11,7 @@ namespace vast_turn::vetting {
 std::optional<Wheels> constant_motion(const lang::Act& motion) {
     std::vector<double> v;
     for (const lang::Expr& arg : motion.args) {
-        const bool minus = arg.kind == lang::ExprKind::unary && arg.text == "-";
+        const bool minus = arg.op == lang::Op::negate;
         const lang::Expr& inner = minus ? arg.args[0] : arg;
         if (inner.kind != lang::ExprKind::constant && inner.kind != lang::ExprKind::side) {
             return std::nullopt;
@@ -21,22 +21,22 @@ std::optional<Wheels> constant_motion(const lang::Act& motion) {
     const auto clipped = [](double left, double right) {
         return Wheels{std::clamp(left, -100.0, 100.0), std::clamp(right, -100.0, 100.0)};
     };
-    if (motion.name == "wheels") {
+    if (motion.motion == lang::Op::wheels) {
         return clipped(v[0], v[1]);
     }
-    if (motion.name == "ahead") {
+    if (motion.motion == lang::Op::ahead) {
         return clipped(v[0], v[0]);
     }
-    if (motion.name == "bend") {
+    if (motion.motion == lang::Op::bend) {
         return clipped(v[1] - v[0], v[1] + v[0]);
     }
-    if (motion.name == "pivot") {
+    if (motion.motion == lang::Op::pivot) {
         return v[0] > 0.0 ? clipped(0.0, v[1]) : clipped(v[1], 0.0);
     }
-    if (motion.name == "rotate") {
+    if (motion.motion == lang::Op::rotate) {
         return clipped(-v[0] * v[1], v[0] * v[1]);
     }
-    if (motion.name == "still") {
+    if (motion.motion == lang::Op::still) {
         return Wheels{};
     }
     return std::nullopt;

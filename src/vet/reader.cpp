@@ -14,6 +14,7 @@ namespace {
 
 using lang::Expr;
 using lang::ExprKind;
+using lang::Op;
 
 constexpr Values no_value = 0b01;
 constexpr Values yes_value = 0b10;
@@ -21,30 +22,26 @@ constexpr std::size_t most_limits = 31; // of one quantity: 63 regions
 
 bool is_known(const Expr& e) { return e.kind == ExprKind::constant || e.kind == ExprKind::side; }
 
-bool is_comparison(const Expr& e) {
-    return e.kind == ExprKind::binary &&
-           (e.text == "<" || e.text == "<=" || e.text == ">" || e.text == ">=" || e.text == "==" || e.text == "!=");
+/// The comparison with its two sides exchanged.
+Op turned_round(Op op) {
+    switch (op) {
+    case Op::less: return Op::greater;
+    case Op::less_equal: return Op::greater_equal;
+    case Op::greater: return Op::less;
+    case Op::greater_equal: return Op::less_equal;
+    default: return op;
+    }
 }
 
-std::string turned_round(const std::string& op) {
-    return op == "<" ? ">" : op == "<=" ? ">=" : op == ">" ? "<" : op == ">=" ? "<=" : op;
-}
-
-bool holds(double value, const std::string& op, double limit) {
-    if (op == "<") {
-        return value < limit;
+bool holds(double value, Op op, double limit) {
+    switch (op) {
+    case Op::less: return value < limit;
+    case Op::less_equal: return value <= limit;
+    case Op::greater: return value > limit;
+    case Op::greater_equal: return value >= limit;
+    case Op::equal: return !(value < limit) && !(value > limit);
+    default: return value < limit || value > limit;
     }
-    if (op == "<=") {
-        return value <= limit;
-    }
-    if (op == ">") {
-        return value > limit;
-    }
-    if (op == ">=") {
-        return value >= limit;
-    }
-    const bool equal = !(value < limit) && !(value > limit);
-    return op == "==" ? equal : !equal;
 }
 
 /// Between which bounds an input lies, and whether it is whole.
@@ -93,20 +90,20 @@ ConditionReader::Comparison ConditionReader::comparison_of(const Expr& e) const 
     const Expr& b = e.args[1];
     const auto plain = [](const Expr& q) {
         return q.kind == ExprKind::name || q.kind == ExprKind::variable || q.kind == ExprKind::argument ||
-               (q.kind == ExprKind::call && (q.text == "sensor" || q.text == "raw" || q.text == "rolled"));
+               is_reading(q) || is_call(q, Op::rolled);
     };
     const bool is_side = a.type.base == lang::Base::side || b.type.base == lang::Base::side;
     if (is_known(b)) {
-        return {lang::to_text(a), b.value, e.text, plain(a), is_side};
+        return {lang::to_text(a), b.value, e.op, plain(a), is_side};
     }
     if (is_known(a)) {
-        return {lang::to_text(b), a.value, turned_round(e.text), plain(b), is_side};
+        return {lang::to_text(b), a.value, turned_round(e.op), plain(b), is_side};
     }
-    return {lang::to_text(a) + " - (" + lang::to_text(b) + ")", 0.0, e.text, false, is_side};
+    return {lang::to_text(a) + " - (" + lang::to_text(b) + ")", 0.0, e.op, false, is_side};
 }
 
 void ConditionReader::announce(const Expr& e) {
-    if (is_comparison(e) && e.args[0].type.base != lang::Base::truth) {
+    if (lang::is_comparison(e.op) && e.args[0].type.base != lang::Base::truth) {
         const Comparison c = comparison_of(e);
         std::vector<double>& limits = quantities_[c.quantity].limits;
         const auto at = std::lower_bound(limits.begin(), limits.end(), c.limit);
@@ -170,7 +167,7 @@ int ConditionReader::regions_of(const Comparison& c) {
     return quantity.variable;
 }
 
-PatternSet ConditionReader::patterns_seen(const std::string& op, double limit) const {
+PatternSet ConditionReader::patterns_seen(Op op, double limit) const {
     PatternSet set;
     const PatternSet all = all_patterns();
     for (std::size_t bits = 0; bits < all.size(); ++bits) {
@@ -184,10 +181,10 @@ Formula ConditionReader::compare(const Expr& e) {
         Formula a = read(e.args[0]);
         Formula b = read(e.args[1]);
         Formula same = either(both(a, b), both(negation(a), negation(b)));
-        return e.text == "==" ? same : negation(std::move(same));
+        return e.op == Op::equal ? same : negation(std::move(same));
     }
     if (is_known(e.args[0]) && is_known(e.args[1])) {
-        return holds(e.args[0].value, e.text, e.args[1].value) ? always() : never();
+        return holds(e.args[0].value, e.op, e.args[1].value) ? always() : never();
     }
     const Comparison c = comparison_of(e);
     if (c.quantity == "seen") {
@@ -197,19 +194,23 @@ Formula ConditionReader::compare(const Expr& e) {
     const std::vector<double>& limits = quantities_[c.quantity].limits;
     const auto at = std::find_if(limits.begin(), limits.end(), [&](double l) { return !(l < c.limit); });
     if (at == limits.end() || *at > c.limit) { // more limits than there is room for
-        return of_choice(question(fmt::format("{} {} {}", c.quantity, c.op, c.limit), true), yes_value);
+        return of_choice(question(fmt::format("{} {} {}", c.quantity, lang::sign_of(c.op), c.limit), true), yes_value);
     }
     const auto i = static_cast<std::size_t>(at - limits.begin());
     const Values equal = Values{1} << (2 * i + 1);
     const Values below = equal - 1;
     const Values above = ~(below | equal);
-    const Values values = c.op == "<"    ? below
-                          : c.op == "<=" ? below | equal
-                          : c.op == ">"  ? above
-                          : c.op == ">=" ? above | equal
-                          : c.op == "==" ? equal
-                                         : ~equal;
-    return of_choice(variable, values);
+    const auto values = [&]() -> Values {
+        switch (c.op) {
+        case Op::less: return below;
+        case Op::less_equal: return below | equal;
+        case Op::greater: return above;
+        case Op::greater_equal: return above | equal;
+        case Op::equal: return equal;
+        default: return ~equal;
+        }
+    };
+    return of_choice(variable, values());
 }
 
 Formula ConditionReader::lasting(const Expr& e) {
@@ -253,10 +254,10 @@ Formula ConditionReader::read(const Expr& e) {
     }
     default: return of_choice(question(lang::to_text(e)), yes_value);
     }
-    if (e.text == "and") {
+    if (e.op == Op::both) {
         return both(read(e.args[0]), read(e.args[1]));
     }
-    if (e.text == "or") {
+    if (e.op == Op::either) {
         return either(read(e.args[0]), read(e.args[1]));
     }
     return compare(e);

@@ -34,8 +34,8 @@ private:
     struct Comparison {
         std::string quantity; ///< its text
         double limit = 0.0;
-        std::string op;     ///< with the quantity on the left
-        bool plain = false; ///< an input, var or argument and nothing else
+        lang::Op op = lang::Op::end; ///< with the quantity on the left
+        bool plain = false;          ///< an input, var or argument and nothing else
         bool is_side = false;
     };
     struct Quantity {
@@ -54,7 +54,7 @@ private:
     Formula lasting(const lang::Expr& e);
     int question(const std::string& text, bool loose = false);
     int regions_of(const Comparison& c);
-    PatternSet patterns_seen(const std::string& op, double limit) const;
+    PatternSet patterns_seen(lang::Op op, double limit) const;
 
     const lang::CheckedPlan& plan_;
     std::vector<Variable> variables_;

@@ -1,5 +1,6 @@
 #include "vast_turn/formats/write/bench_csv.hpp"
 
+#include <algorithm>
 #include <iterator>
 
 #include <fmt/format.h>

@@ -16,10 +16,6 @@ constexpr Type broken{Base::broken, {}};
 constexpr Type truth{Base::truth, {}};
 constexpr Type plain{Base::number, {}};
 
-bool is_comparison(const std::string& op) {
-    return op == "<" || op == "<=" || op == ">" || op == ">=" || op == "==" || op == "!=";
-}
-
 /// A side counts as +1 or -1 where a plain number is wanted.
 bool is_numeric(const Type& t) { return t.base == Base::number || t.base == Base::side; }
 
@@ -129,7 +125,7 @@ private:
             return marker(e, static_cast<std::size_t>(named_marker - names_.markers.begin()));
         }
         const InputWord* input = find_input(e.text);
-        if (!e.with.empty() && e.text != "turned") {
+        if (!e.with.empty() && e.op != Op::turned) {
             return fault(e.span, fmt::format("`{}` is no marker, so no colour sensor sees it", e.text),
                          names_.markers.empty() ? "name the markers of the plan at its top: markers amber, teal"
                                                 : fmt::format("markers here are {}", one_of(names_.markers)));
@@ -205,16 +201,16 @@ private:
                                      function->args == 1 ? "" : "s", e.args.size()),
                          fmt::format("give {} in the brackets", function->args));
         }
-        if (e.text == "sensor" || e.text == "raw") {
+        if (e.op == Op::sensor || e.op == Op::raw) {
             return sensor(e);
         }
-        if (e.text == "rolled") {
+        if (e.op == Op::rolled) {
             return rolled(e);
         }
-        if (e.text == "pid") {
+        if (e.op == Op::pid) {
             return pid(e);
         }
-        if (e.text == "ramp") {
+        if (e.op == Op::ramp) {
             return ramp(e);
         }
         return same_units(e, fmt::format("the arguments of `{}`", e.text));
@@ -319,7 +315,7 @@ private:
         if (arg.type.base == Base::broken) {
             return broken;
         }
-        if (e.text == "not") {
+        if (e.op == Op::invert) {
             return wants_truth(arg) ? truth : broken;
         }
         if (!is_numeric(arg.type)) {
@@ -341,7 +337,7 @@ private:
     Type binary(const Expr& e) {
         const Type a = e.args[0].type;
         const Type b = e.args[1].type;
-        if (e.text == "and" || e.text == "or") {
+        if (e.op == Op::both || e.op == Op::either) {
             const bool left = wants_truth(e.args[0]);
             const bool right = wants_truth(e.args[1]);
             return left && right ? truth : broken;
@@ -349,11 +345,11 @@ private:
         if (a.base == Base::broken || b.base == Base::broken) {
             return broken;
         }
-        if (is_comparison(e.text)) {
+        if (is_comparison(e.op)) {
             return comparison(e);
         }
-        if (e.text == "+" || e.text == "-") {
-            return same_units(e, fmt::format("both sides of {}", e.text));
+        if (e.op == Op::add || e.op == Op::subtract) {
+            return same_units(e, fmt::format("both sides of {}", sign_of(e.op)));
         }
         for (const Expr& arg : e.args) {
             if (!is_numeric(arg.type)) {
@@ -361,17 +357,17 @@ private:
                              "only numbers can be multiplied and divided");
             }
         }
-        const Unit unit = product(a.unit, b.unit, e.text == "*" ? 1 : -1);
+        const Unit unit = product(a.unit, b.unit, e.op == Op::multiply ? 1 : -1);
         return too_high(unit) ? fault(e.span, "the unit of this product is beyond use", "check what is multiplied here")
                               : Type{Base::number, unit};
     }
 
     Type comparison(const Expr& e) {
         const bool sides = e.args[0].type.base == Base::side && e.args[1].type.base == Base::side;
-        if (sides && e.text != "==" && e.text != "!=") {
+        if (sides && e.op != Op::equal && e.op != Op::not_equal) {
             return fault(e.span, "sides are equal or not, none is greater", "write == or !=");
         }
-        return same_units(e, fmt::format("both sides of {}", e.text)).base == Base::broken ? broken : truth;
+        return same_units(e, fmt::format("both sides of {}", sign_of(e.op))).base == Base::broken ? broken : truth;
     }
 
     Type lasting(Expr& e) {
@@ -402,7 +398,7 @@ private:
     bool judged_everywhere(const Expr& e) {
         return !any_part(e.args[0], [&](const Expr& part) {
             const InputWord* input = part.kind == ExprKind::name ? find_input(part.text) : nullptr;
-            const bool rolls = part.kind == ExprKind::call && part.text == "rolled";
+            const bool rolls = is_call(part, Op::rolled);
             if (rolls || (input != nullptr && input->since_block)) {
                 fault(
                     part.span,
@@ -436,32 +432,21 @@ double folded(const Expr& e, bool& known) {
     const double x = e.args.empty() ? 0.0 : e.args[0].value;
     const double y = e.args.size() > 1 ? e.args[1].value : 0.0;
     known = true;
-    if (e.text == "-" && e.args.size() == 1) {
-        return -x;
-    }
-    if (e.text == "+") {
-        return runtime::settled(x + y, faults);
-    }
-    if (e.text == "-") {
-        return runtime::settled(x - y, faults);
-    }
-    if (e.text == "*") {
-        return runtime::settled(x * y, faults);
-    }
-    if (e.text == "/" && (y < 0.0 || y > 0.0)) {
-        return runtime::divided(x, y, faults);
-    }
-    if (e.text == "min") {
-        return x < y ? x : y;
-    }
-    if (e.text == "max") {
-        return x > y ? x : y;
-    }
-    if (e.text == "abs") {
-        return x < 0.0 ? -x : x;
-    }
-    if (e.text == "clamp") {
-        return runtime::clamped(x, y, e.args[2].value);
+    switch (e.op) {
+    case Op::negate: return -x;
+    case Op::add: return runtime::settled(x + y, faults);
+    case Op::subtract: return runtime::settled(x - y, faults);
+    case Op::multiply: return runtime::settled(x * y, faults);
+    case Op::divide:
+        if (y < 0.0 || y > 0.0) {
+            return runtime::divided(x, y, faults);
+        }
+        break;
+    case Op::min: return x < y ? x : y;
+    case Op::max: return x > y ? x : y;
+    case Op::abs: return x < 0.0 ? -x : x;
+    case Op::clamp: return runtime::clamped(x, y, e.args[2].value);
+    default: break;
     }
     known = false; // a division by zero stays, so that it is counted when it happens
     return 0.0;
@@ -500,6 +485,7 @@ void fold(Expr& e) {
     e.text = side ? (value > 0.0 ? "left" : "right")
                   : (e.kind == ExprKind::binary ? fmt::format("({})", to_text(e)) : to_text(e));
     e.kind = side ? ExprKind::side : ExprKind::constant;
+    e.op = Op::end;
     e.value = value;
     e.unit = e.type.unit;
     e.args.clear();

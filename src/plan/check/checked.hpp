@@ -7,21 +7,14 @@
 #include <vector>
 
 #include "plan/text/syntax.hpp"
+#include "vast_turn/runtime/program.hpp"
 
 namespace vast_turn::lang {
 
 /// A part of an errand, laid flat: loops and choices are jumps.
 struct LaidItem {
-    enum class Kind : std::uint8_t {
-        move,   ///< a motion under a limit
-        call,   ///< a block, perhaps under a limit
-        act,    ///< a side act or transfer, once
-        loop,   ///< gets a loop ready
-        round,  ///< begins a round, or goes to `target` when the loop is over
-        again,  ///< ends a round: goes to `target`
-        branch, ///< goes to `target` unless its condition holds
-        jump,   ///< goes to `target`
-    };
+    using Kind = runtime::ItemKind; ///< move: a motion under a limit; call: a block, perhaps under one; act: a side
+                                    ///< act or transfer, once; the others as the runtime has them, by `target`
     Kind kind = Kind::act;
     Act act;
     Limit limit; ///< of round: the loop's `till`

@@ -209,14 +209,13 @@ private:
         return any_part(e, [block](const Expr& part) {
             const bool given = part.kind == ExprKind::argument && block != nullptr &&
                                block->params[static_cast<std::size_t>(part.value)].has_pid;
-            return given || (part.kind == ExprKind::call && part.text == "pid");
+            return given || (is_call(part, Op::pid));
         });
     }
 
     void no_pid(const Expr& condition, const Block& block) {
-        const bool reported = condition.type.base == Base::broken || any_part(condition, [](const Expr& part) {
-                                  return part.kind == ExprKind::call && part.text == "pid";
-                              });
+        const bool reported = condition.type.base == Base::broken ||
+                              any_part(condition, [](const Expr& part) { return is_call(part, Op::pid); });
         if (!reported && has_pid(condition, &block)) {
             problems_.error(
                 condition.span,

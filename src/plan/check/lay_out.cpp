@@ -20,7 +20,7 @@ constexpr std::size_t most_parts = 200'000; // of expressions that stand for arg
 bool counts_from_begin(const Expr& e) {
     return any_part(e, [](const Expr& part) {
         const InputWord* input = part.kind == ExprKind::name ? find_input(part.text) : nullptr;
-        return (input != nullptr && input->since_block) || (part.kind == ExprKind::call && part.text == "rolled");
+        return (input != nullptr && input->since_block) || (is_call(part, Op::rolled));
     });
 }
 
@@ -218,7 +218,7 @@ private:
 
     /// A pid that is handed over is one pid, however often the argument occurs.
     void share_pids(Expr& e) {
-        if (e.kind == ExprKind::call && e.text == "pid" && e.shared == no_slot) {
+        if (is_call(e, Op::pid) && e.shared == no_slot) {
             e.shared = shared_++;
         }
         for (Expr& arg : e.args) {

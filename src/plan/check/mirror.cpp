@@ -13,7 +13,7 @@ namespace {
 Expr negated(Expr e) {
     Expr out;
     out.kind = ExprKind::unary;
-    out.text = "-";
+    out.op = Op::negate;
     out.span = e.span;
     out.type = e.type;
     out.args.push_back(std::move(e));
@@ -56,7 +56,7 @@ Expr mirror_value(const Expr& e, int sensors, bool side_wanted) {
     }
     Expr out = e;
     out.args.clear();
-    if (e.kind == ExprKind::call && (e.text == "sensor" || e.text == "raw")) {
+    if (is_reading(e)) {
         Expr k = e.args[0];
         k.value = sensors + 1 - k.value;
         k.text = std::to_string(static_cast<int>(k.value));
@@ -64,7 +64,7 @@ Expr mirror_value(const Expr& e, int sensors, bool side_wanted) {
         out.args.push_back(std::move(k));
         return out;
     }
-    if (e.kind == ExprKind::call && e.text == "rolled") {
+    if (is_call(e, Op::rolled)) {
         out.args.push_back(mirror_value(e.args[0], sensors, true));
         return out;
     }
@@ -84,11 +84,11 @@ Act mirror_act(const Act& act, int sensors) {
         const bool side = motion != nullptr ? motion->args[i] == Wants::side : act.args[i].type.base == Base::side;
         out.args[i] = mirror_value(act.args[i], sensors, side);
     }
-    if (act.name == "wheels" && motion != nullptr) {
+    if (act.motion == Op::wheels) {
         std::swap(out.args[0], out.args[1]);
     }
-    if (act.name == "bend" && motion != nullptr) {
-        const bool is_negative = out.args[0].kind == ExprKind::unary && out.args[0].text == "-";
+    if (act.motion == Op::bend) {
+        const bool is_negative = out.args[0].op == Op::negate;
         out.args[0] = is_negative ? Expr(out.args[0].args[0]) : negated(out.args[0]);
     }
     return out;

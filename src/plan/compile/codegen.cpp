@@ -17,8 +17,6 @@ namespace vast_turn::lang {
 
 namespace {
 
-using runtime::Op;
-
 constexpr std::size_t largest_table = 0xFFF0;
 
 class Generator {
@@ -180,7 +178,7 @@ private:
             return static_cast<std::uint16_t>(block.loops[static_cast<std::size_t>(loop)].cell);
         };
         runtime::Item made;
-        made.kind = static_cast<runtime::ItemKind>(item.kind);
+        made.kind = item.kind;
         made.target = static_cast<std::uint16_t>(std::max(item.target, 0));
         std::vector<const Expr*> in_it;
         list_parts(item.limit.value, ExprKind::fresh, in_it);
@@ -244,7 +242,7 @@ private:
                      : unit.deg != 0 ? runtime::LimitKind::angle
                      : unit.ms != 0  ? runtime::LimitKind::time
                                      : runtime::LimitKind::looks;
-        made.source = static_cast<runtime::Source>(find_source(limit.by).value_or(0));
+        made.source = find_source(limit.by).value_or(runtime::Source::best);
         if (limit.of_wheel) {
             made.other_code = code_of(limit.wheel);
         }
@@ -299,7 +297,7 @@ private:
         for (const Expr& arg : act.args) {
             value_of(arg);
         }
-        const Op op = find_motion(act.name)->op;
+        const Op op = act.motion;
         if (act.args.empty() || tables_.code.back().op != Op::constant) {
             return emit(op);
         }

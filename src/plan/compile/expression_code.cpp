@@ -1,33 +1,12 @@
 #include "plan/compile/expression_code.hpp"
 
 #include <algorithm>
-#include <array>
-#include <utility>
 
 #include "plan/text/words.hpp"
 
 namespace vast_turn::lang {
 
 namespace {
-
-using runtime::Op;
-
-Op binary_op(const std::string& text) {
-    static constexpr std::array<std::pair<const char*, Op>, 12> table = {{{"+", Op::add},
-                                                                          {"-", Op::subtract},
-                                                                          {"*", Op::multiply},
-                                                                          {"/", Op::divide},
-                                                                          {"<", Op::less},
-                                                                          {"<=", Op::less_equal},
-                                                                          {">", Op::greater},
-                                                                          {">=", Op::greater_equal},
-                                                                          {"==", Op::equal},
-                                                                          {"!=", Op::not_equal},
-                                                                          {"and", Op::both},
-                                                                          {"or", Op::either}}};
-    const auto* const row = std::find_if(table.begin(), table.end(), [&](const auto& r) { return text == r.first; });
-    return row->second;
-}
 
 bool has_constant_gains(const Expr& pid) {
     return std::all_of(pid.args.begin() + 1, pid.args.end(),
@@ -52,14 +31,14 @@ int ExpressionCode::append(const Expr& e) {
 }
 
 void ExpressionCode::value(const Expr& e) {
-    const bool reading = e.kind == ExprKind::call && (e.text == "sensor" || e.text == "raw");
+    const bool reading = is_reading(e);
     const bool leaf_part = e.kind != ExprKind::unary && e.kind != ExprKind::binary && e.kind != ExprKind::call;
     if (leaf_part || reading) {
         deepest_ = std::max(deepest_, ++depth_);
-        return reading ? emit(find_function(e.text)->op, 0, static_cast<std::uint8_t>(e.args[0].value - 1.0)) : leaf(e);
+        return reading ? emit(e.op, 0, static_cast<std::uint8_t>(e.args[0].value - 1.0)) : leaf(e);
     }
-    if (e.kind == ExprKind::call && e.text == "pid" && has_constant_gains(e)) {
-        const bool of_offset = e.args[0].kind == ExprKind::name && e.args[0].text == "offset" && !own_weights_;
+    if (is_call(e, Op::pid) && has_constant_gains(e)) {
+        const bool of_offset = is_input(e.args[0], Op::offset) && !own_weights_;
         if (of_offset) {
             deepest_ = std::max(deepest_, ++depth_);
         } else {
@@ -72,11 +51,7 @@ void ExpressionCode::value(const Expr& e) {
         value(arg);
     }
     depth_ -= static_cast<int>(e.args.size()) - 1;
-    if (e.kind == ExprKind::unary) {
-        return emit(e.text == "not" ? Op::invert : Op::negate);
-    }
-    const Op op = e.kind == ExprKind::binary ? binary_op(e.text) : find_function(e.text)->op;
-    emit(op, op == Op::pid ? static_cast<std::uint16_t>(e.cell) : std::uint16_t{0});
+    emit(e.op, e.op == Op::pid ? static_cast<std::uint16_t>(e.cell) : std::uint16_t{0});
 }
 
 void ExpressionCode::leaf(const Expr& e) {
@@ -90,9 +65,8 @@ void ExpressionCode::leaf(const Expr& e) {
     case ExprKind::lasting: return emit(Op::watch, static_cast<std::uint16_t>(e.watch));
     case ExprKind::fresh: return emit(Op::fresh, static_cast<std::uint16_t>(e.cell));
     case ExprKind::name: {
-        const Op op = find_input(e.text)->op;
-        const std::uint8_t source = find_source(e.with).value_or(0);
-        return emit(op == Op::offset && own_weights_ ? Op::weighted : op, 0, source);
+        const auto source = static_cast<std::uint8_t>(find_source(e.with).value_or(runtime::Source::best));
+        return emit(e.op == Op::offset && own_weights_ ? Op::weighted : e.op, 0, source);
     }
     default: return emit(Op::constant, constant(e.value));
     }

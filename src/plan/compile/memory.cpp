@@ -94,7 +94,7 @@ private:
                 {static_cast<std::uint16_t>(e.watch), static_cast<std::uint16_t>(e.cell), guard_, in_limit_});
         } else if (e.kind == ExprKind::argument) {
             e.cell = static_cast<int>(e.value);
-        } else if (e.kind == ExprKind::call && e.text == "pid") {
+        } else if (is_call(e, Op::pid)) {
             e.cell = pid(e.shared);
         }
     }

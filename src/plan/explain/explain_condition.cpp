@@ -24,7 +24,7 @@ std::string why_not_pattern(const Expr& e, const Look& look) {
 
 /// The parts of a comparison that were looked up.
 void list_inputs(const Expr& e, std::vector<const Expr*>& list) {
-    const bool reading = e.kind == ExprKind::call && (e.text == "sensor" || e.text == "raw" || e.text == "rolled");
+    const bool reading = (is_reading(e) || is_call(e, Op::rolled));
     if (e.kind == ExprKind::name || e.kind == ExprKind::variable || e.kind == ExprKind::argument || reading) {
         const bool known = std::any_of(list.begin(), list.end(), [&](const Expr* other) { return same(*other, e); });
         if (!known) {
@@ -82,10 +82,10 @@ std::string ConditionReader::why_not(const Expr& e) const {
         return holds(e.args[0]) ? fmt::format("{} is no news", to_text(e.args[0])) : why_not(e.args[0]);
     default: break;
     }
-    if (e.kind == ExprKind::unary && e.text == "not") {
+    if (e.op == Op::invert) {
         return fmt::format("{} holds", to_text(e.args[0]));
     }
-    if (e.kind == ExprKind::binary && (e.text == "and" || e.text == "or")) {
+    if (e.kind == ExprKind::binary && (e.op == Op::both || e.op == Op::either)) {
         std::string all;
         for (const Expr& part : e.args) {
             all += holds(part) ? "" : (all.empty() ? "" : "; ") + why_not(part);

@@ -16,6 +16,8 @@ namespace vast_turn {
 
 namespace {
 
+using lang::Op;
+
 using lang::Expr;
 using lang::ExprKind;
 
@@ -27,7 +29,7 @@ std::optional<double> known_number(const Expr& e, Pattern pattern) {
     if (e.kind == ExprKind::constant || e.kind == ExprKind::side) {
         return e.value;
     }
-    if (e.kind == ExprKind::name && e.text == "seen") {
+    if (is_input(e, Op::seen)) {
         return seen(pattern);
     }
     return std::nullopt;
@@ -39,20 +41,20 @@ Sure compare(const Expr& e, Pattern pattern) {
     if (!a || !b) {
         return Sure::depends;
     }
-    if (e.text == "<") {
+    if (e.op == Op::less) {
         return sure(*a < *b);
     }
-    if (e.text == "<=") {
+    if (e.op == Op::less_equal) {
         return sure(*a <= *b);
     }
-    if (e.text == ">") {
+    if (e.op == Op::greater) {
         return sure(*a > *b);
     }
-    if (e.text == ">=") {
+    if (e.op == Op::greater_equal) {
         return sure(*a >= *b);
     }
     const bool equal = !(*a < *b) && !(*a > *b);
-    return sure(e.text == "==" ? equal : !equal);
+    return sure(e.op == Op::equal ? equal : !equal);
 }
 
 /// Whether a condition holds for a pattern, as far as the pattern alone tells.
@@ -69,12 +71,12 @@ Sure judge(const Expr& e, Pattern pattern) {
     case ExprKind::binary: break;
     default: return Sure::depends;
     }
-    if (e.text != "and" && e.text != "or") {
+    if (e.op != Op::both && e.op != Op::either) {
         return compare(e, pattern);
     }
     const Sure a = judge(e.args[0], pattern);
     const Sure b = judge(e.args[1], pattern);
-    const Sure decided = e.text == "and" ? Sure::no : Sure::yes;
+    const Sure decided = e.op == Op::both ? Sure::no : Sure::yes;
     if (a == decided || b == decided) {
         return decided;
     }
@@ -84,13 +86,13 @@ Sure judge(const Expr& e, Pattern pattern) {
 /// What remains to be asked of a condition once the pattern is known, as text. A `lasting` over a
 /// condition that the pattern fulfils is worth reading as a time only.
 std::string remaining(const Expr& e, Pattern pattern) {
-    if (e.kind == ExprKind::binary && (e.text == "and" || e.text == "or")) {
+    if (e.kind == ExprKind::binary && (e.op == Op::both || e.op == Op::either)) {
         const bool left_open = judge(e.args[0], pattern) == Sure::depends;
         const bool right_open = judge(e.args[1], pattern) == Sure::depends;
         if (left_open != right_open) {
             return remaining(e.args[left_open ? 0 : 1], pattern);
         }
-        return fmt::format("{} {} {}", remaining(e.args[0], pattern), e.text, remaining(e.args[1], pattern));
+        return fmt::format("{} {} {}", remaining(e.args[0], pattern), lang::sign_of(e.op), remaining(e.args[1], pattern));
     }
     if (e.kind == ExprKind::lasting && judge(e.args[0], pattern) == Sure::yes) {
         return fmt::format("lasting {}", lang::to_text(e.args[1]));
@@ -162,10 +164,10 @@ Look crisp_look(Pattern pattern, const std::vector<double>& weights) {
 bool reads_sensors_alone(const lang::Act& motion, Pattern pattern) {
     return std::none_of(motion.args.begin(), motion.args.end(), [pattern](const Expr& arg) {
         return lang::any_part(arg, [pattern](const Expr& part) {
-            const bool plain = part.text == "seen" || (part.text == "offset" && pattern.bits != 0);
+            const bool plain = part.op == Op::seen || (part.op == Op::offset && pattern.bits != 0);
             return part.kind == ExprKind::variable || part.kind == ExprKind::argument ||
                    (part.kind == ExprKind::name && !plain) ||
-                   (part.kind == ExprKind::call && (part.text == "raw" || part.text == "rolled" || part.text == "pid"));
+                   (part.kind == ExprKind::call && (part.op == Op::raw || part.op == Op::rolled || part.op == Op::pid));
         });
     });
 }
@@ -185,7 +187,7 @@ const lang::Rule* rule_at(const Plan& plan, int number) {
 std::optional<Wheels> crisp_wheels(const Plan& plan, const lang::Rule& rule, int number, Pattern pattern,
                                    const std::vector<double>& weights) {
     const lang::Act* motion = motion_of(rule);
-    if (motion == nullptr || motion->name == "keep" || !reads_sensors_alone(*motion, pattern)) {
+    if (motion == nullptr || motion->motion == Op::keep || !reads_sensors_alone(*motion, pattern)) {
         return std::nullopt;
     }
     return wheels_of(plan, number, crisp_look(pattern, weights));
@@ -199,7 +201,7 @@ TableEntry entry_of(const Plan& plan, const lang::Rule& rule, int number, std::s
     entry.halts = ends_plan(rule);
     entry.wheels = constant_wheels(plan, number);
     const lang::Act* motion = motion_of(rule);
-    entry.keeps_motion = !ends_plan(rule) && !goes_elsewhere(rule) && (motion == nullptr || motion->name == "keep");
+    entry.keeps_motion = !ends_plan(rule) && !goes_elsewhere(rule) && (motion == nullptr || motion->motion == Op::keep);
     return entry;
 }
 
@@ -244,7 +246,7 @@ std::optional<Wheels> constant_wheels(const Plan& plan, int rule) {
         return Wheels{};
     }
     const lang::Act* motion = motion_of(*written);
-    if (motion == nullptr || motion->name == "keep" || !looks_nothing_up(*motion)) {
+    if (motion == nullptr || motion->motion == Op::keep || !looks_nothing_up(*motion)) {
         return std::nullopt;
     }
     return wheels_of(plan, rule);

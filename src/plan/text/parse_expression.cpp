@@ -1,5 +1,6 @@
 #include "plan/text/cursor.hpp"
 
+#include <algorithm>
 #include <array>
 
 #include <fmt/format.h>
@@ -61,8 +62,9 @@ private:
         e.unit = word->unit;
     }
 
-    Expr binary(Expr left, const std::string& op, Expr right) {
-        Expr e = make(ExprKind::binary, op, {left.span.from, right.span.to});
+    Expr binary(Expr left, Op op, Expr right) {
+        Expr e = make(ExprKind::binary, {}, {left.span.from, right.span.to});
+        e.op = op;
         e.args.push_back(std::move(left));
         e.args.push_back(std::move(right));
         return e;
@@ -70,31 +72,28 @@ private:
 
     /// A chain `a op b op c`, read without recursion; its length is bounded like the depth, since
     /// the tree it makes is as deep as the chain is long.
-    template <class Next> Expr chain(std::initializer_list<const char*> ops, bool words, Next next) {
+    template <class Next> Expr chain(std::initializer_list<Op> ops, bool words, Next next) {
         Expr left = next();
         for (int links = 0;; ++links) {
             const Token& token = cursor_.peek();
             const bool fits = token.kind == (words ? TokenKind::word : TokenKind::symbol);
-            const char* found = nullptr;
-            for (const char* op : ops) {
-                found = fits && token.text == op ? op : found;
-            }
-            if (found == nullptr) {
+            const Op op = fits ? operator_of(token.text) : Op::end;
+            if (std::find(ops.begin(), ops.end(), op) == ops.end()) {
                 return left;
             }
             if (links >= deepest) {
                 cursor_.fail("this expression is too long", "part it: give pieces a name with let, or use two rules");
             }
             cursor_.take();
-            left = binary(std::move(left), found, next());
+            left = binary(std::move(left), op, next());
         }
     }
 
     Expr either() {
-        return chain({"or"}, true, [this] { return both(); });
+        return chain({Op::either}, true, [this] { return both(); });
     }
     Expr both() {
-        return chain({"and"}, true, [this] { return prefix(); });
+        return chain({Op::both}, true, [this] { return prefix(); });
     }
 
     Expr prefix() {
@@ -112,8 +111,9 @@ private:
                 word.text == "not" ? "write `(not ...) lasting ...` or `not (... lasting ...)`"
                                    : "write `fresh (... lasting ...)`");
         }
-        Expr e =
-            make(word.text == "not" ? ExprKind::unary : ExprKind::fresh, word.text, {word.span.from, inner.span.to});
+        const bool is_not = word.text == "not";
+        Expr e = make(is_not ? ExprKind::unary : ExprKind::fresh, word.text, {word.span.from, inner.span.to});
+        e.op = is_not ? Op::invert : Op::end;
         e.args.push_back(std::move(inner));
         return e;
     }
@@ -131,34 +131,29 @@ private:
     }
 
     Expr comparison() {
-        static constexpr std::array<std::string_view, 6> ops = {"<", "<=", ">", ">=", "==", "!="};
-        const auto is_comparison = [this] {
-            bool any = false;
-            for (const std::string_view op : ops) {
-                any = any || cursor_.is_symbol(op);
-            }
-            return any;
+        const auto is_comparison_next = [this] {
+            return cursor_.is(TokenKind::symbol) && is_comparison(operator_of(cursor_.peek().text));
         };
         Expr left = sum();
         if (cursor_.is_symbol("=")) {
             cursor_.fail("a comparison for equality is written ==", "write ==");
         }
-        if (!is_comparison()) {
+        if (!is_comparison_next()) {
             return left;
         }
-        const std::string op = cursor_.take().text;
+        const Op op = operator_of(cursor_.take().text);
         Expr e = binary(std::move(left), op, sum());
-        if (is_comparison()) {
+        if (is_comparison_next()) {
             cursor_.fail("comparisons do not chain", "write `a < b and b < c`");
         }
         return e;
     }
 
     Expr sum() {
-        return chain({"+", "-"}, false, [this] { return product(); });
+        return chain({Op::add, Op::subtract}, false, [this] { return product(); });
     }
     Expr product() {
-        return chain({"*", "/"}, false, [this] { return negation(); });
+        return chain({Op::multiply, Op::divide}, false, [this] { return negation(); });
     }
 
     Expr negation() {
@@ -168,7 +163,8 @@ private:
         const Depth depth(*this);
         const Token sign = cursor_.take();
         Expr inner = negation();
-        Expr e = make(ExprKind::unary, "-", {sign.span.from, inner.span.to});
+        Expr e = make(ExprKind::unary, {}, {sign.span.from, inner.span.to});
+        e.op = Op::negate;
         e.args.push_back(std::move(inner));
         return e;
     }
@@ -240,14 +236,18 @@ private:
             return heard(token);
         }
         Expr e = make(ExprKind::name, token.text, token.span);
+        const InputWord* input = find_input(token.text);
+        e.op = input != nullptr ? input->op : Op::end;
         if (cursor_.take_word("at")) {
             e.with = behind("at", "the name of a colour sensor", "write amber at left");
             e.span.to = cursor_.last_end();
-        } else if (token.text == "turned" && cursor_.take_word("by")) {
+        } else if (e.op == Op::turned && cursor_.take_word("by")) {
             e.with = behind("by", "where the turn is taken from", "write turned by gyro");
             e.span.to = cursor_.last_end();
         } else if (cursor_.is_symbol("(")) {
+            const FunctionWord* function = find_function(token.text);
             e.kind = ExprKind::call;
+            e.op = function != nullptr ? function->op : Op::end;
             arguments(e);
         }
         return e;

@@ -117,6 +117,7 @@ void motion(Cursor& cursor, Act& made) {
                                 fmt::format("write {}", find_motion(made.name)->usage));
         throw Unreadable{};
     }
+    made.motion = find_motion(made.name)->op;
     made.args = std::move(call.args);
 }
 

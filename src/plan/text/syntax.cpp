@@ -10,28 +10,46 @@ namespace vast_turn::lang {
 
 namespace {
 
+struct Sign {
+    Op op;
+    const char* text;
+};
+
+/// Those between two values, then those before one.
+constexpr std::array<Sign, 14> signs = {{{Op::add, "+"},
+                                         {Op::subtract, "-"},
+                                         {Op::multiply, "*"},
+                                         {Op::divide, "/"},
+                                         {Op::less, "<"},
+                                         {Op::less_equal, "<="},
+                                         {Op::greater, ">"},
+                                         {Op::greater_equal, ">="},
+                                         {Op::equal, "=="},
+                                         {Op::not_equal, "!="},
+                                         {Op::both, "and"},
+                                         {Op::either, "or"},
+                                         {Op::negate, "-"},
+                                         {Op::invert, "not"}}};
+constexpr std::size_t between_two = 12;
+
 /// How tightly an operator binds; larger is tighter.
 int rank(const Expr& e) {
     if (e.kind == ExprKind::binary) {
-        if (e.text == "or") {
-            return 1;
+        switch (e.op) {
+        case Op::either: return 1;
+        case Op::both: return 2;
+        case Op::add:
+        case Op::subtract: return 6;
+        case Op::multiply:
+        case Op::divide: return 7;
+        default: return 5; // comparisons
         }
-        if (e.text == "and") {
-            return 2;
-        }
-        if (e.text == "+" || e.text == "-") {
-            return 6;
-        }
-        if (e.text == "*" || e.text == "/") {
-            return 7;
-        }
-        return 5; // comparisons
     }
     if (e.kind == ExprKind::lasting) {
         return 4;
     }
     if (e.kind == ExprKind::unary || e.kind == ExprKind::fresh) {
-        return e.text == "-" ? 8 : 3;
+        return e.op == Op::negate ? 8 : 3;
     }
     return 9;
 }
@@ -52,6 +70,17 @@ template <class List> bool all_same(const List& a, const List& b) {
 
 } // namespace
 
+const char* sign_of(Op op) {
+    const auto* const sign = std::find_if(signs.begin(), signs.end(), [op](const Sign& s) { return s.op == op; });
+    return sign == signs.end() ? "" : sign->text;
+}
+
+Op operator_of(std::string_view text) {
+    const auto* const end = signs.begin() + between_two;
+    const auto* const sign = std::find_if(signs.begin(), end, [text](const Sign& s) { return text == s.text; });
+    return sign == end ? Op::end : sign->op;
+}
+
 std::string to_text(const Expr& e) {
     switch (e.kind) {
     case ExprKind::pattern: return fmt::format("[{}]", e.text);
@@ -59,12 +88,12 @@ std::string to_text(const Expr& e) {
     case ExprKind::heard: return fmt::format("heard({})", e.text);
     case ExprKind::marker: return e.with.empty() ? e.text : fmt::format("{} at {}", e.text, e.with);
     case ExprKind::name: return e.with.empty() ? e.text : fmt::format("{} by {}", e.text, e.with);
-    case ExprKind::unary: return fmt::format("{}{}", e.text == "not" ? "not " : "-", within(e.args[0], rank(e)));
+    case ExprKind::unary: return fmt::format("{}{}", e.op == Op::invert ? "not " : "-", within(e.args[0], rank(e)));
     case ExprKind::fresh: return fmt::format("fresh {}", within(e.args[0], rank(e)));
     case ExprKind::binary: {
         const int mine = rank(e);
         const bool chains = mine != 5; // a comparison does not stand in a comparison
-        return fmt::format("{} {} {}", within(e.args[0], chains ? mine : mine + 1), e.text,
+        return fmt::format("{} {} {}", within(e.args[0], chains ? mine : mine + 1), sign_of(e.op),
                            within(e.args[1], mine + 1));
     }
     case ExprKind::lasting: return fmt::format("{} lasting {}", within(e.args[0], 5), within(e.args[1], 6));
@@ -125,7 +154,7 @@ std::string to_text(const Item& item) {
 }
 
 bool same(const Expr& a, const Expr& b) {
-    return a.kind == b.kind && a.mask == b.mask && a.bits == b.bits && a.unit == b.unit &&
+    return a.kind == b.kind && a.op == b.op && a.mask == b.mask && a.bits == b.bits && a.unit == b.unit &&
            !(a.value < b.value || a.value > b.value) && (a.kind == ExprKind::constant || a.text == b.text) &&
            a.with == b.with && all_same(a.args, b.args);
 }

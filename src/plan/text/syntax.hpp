@@ -4,9 +4,11 @@
 
 #include <cstdint>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "plan/text/source.hpp"
+#include "vast_turn/runtime/program.hpp"
 
 namespace vast_turn::lang {
 
@@ -39,18 +41,30 @@ enum class ExprKind : std::uint8_t {
     heard,    // `text` is the name of what was heard; value is its number
     variable, // a var's name; value is its number
     argument, // a parameter's name; value is its number among those of its block
-    name,     // an input, or any name before the checker; `with` is the source behind `by`, if any
-    call,     // `text`(args)
-    unary,    // `text` is - or not
-    binary,   // `text` is the operator
+    name,     // an input, which is `op`, or any name before the checker; `with` is the source behind `by`, if any
+    call,     // `text`(args); the function is `op`
+    unary,    // `op` is negate or invert
+    binary,   // `op` is an operator
     lasting,  // args: condition, limit
     fresh,    // args: condition
 };
 
 constexpr int no_slot = -1;
 
+using runtime::Op;
+
+/// An operator as it is written: "+", "and", "not" ...; nothing for any other operation.
+const char* sign_of(Op op);
+
+/// The operator between two values that is written so; Op::end for none.
+Op operator_of(std::string_view sign);
+
+/// Whether it compares: < <= > >= == !=.
+constexpr bool is_comparison(Op op) { return op >= Op::less && op <= Op::not_equal; }
+
 struct Expr {
     ExprKind kind = ExprKind::constant;
+    Op op = Op::end; // of a name, call, unary and binary: what it looks up or does; end for any other name
     std::string text;
     std::string with;
     double value = 0.0;
@@ -70,6 +84,7 @@ enum class ActKind : std::uint8_t { motion, note, light, sound, tell, set, track
 
 struct Act {
     ActKind kind = ActKind::motion;
+    Op motion = Op::end;    // of a motion: which
     std::string name;       // the motion, the text of a note, the block, the device, the var
     std::vector<Expr> args; // of a motion or block; the value of tell, set and track
     Span span;
@@ -179,6 +194,12 @@ std::string to_text(const Act& act);
 std::string to_text(const std::vector<Act>& acts);
 std::string to_text(const Limit& limit);
 std::string to_text(const Item& item); ///< of a loop or choice its head
+
+/// Whether it is this function, or this input.
+inline bool is_call(const Expr& e, Op op) { return e.kind == ExprKind::call && e.op == op; }
+inline bool is_input(const Expr& e, Op op) { return e.kind == ExprKind::name && e.op == op; }
+/// Whether it looks a line sensor up: sensor(k), raw(k).
+inline bool is_reading(const Expr& e) { return is_call(e, Op::sensor) || is_call(e, Op::raw); }
 
 /// Whether two say the same: equal but for where they stand.
 bool same(const Expr& a, const Expr& b);

@@ -9,8 +9,6 @@ namespace vast_turn::lang {
 
 namespace {
 
-using runtime::Op;
-
 constexpr Unit none{};
 constexpr Unit mm{1, 0, 0, 0};
 constexpr Unit ms{0, 1, 0, 0};
@@ -117,9 +115,9 @@ std::vector<std::string> value_words() {
     return list;
 }
 
-std::optional<std::uint8_t> find_source(std::string_view word) {
+std::optional<runtime::Source> find_source(std::string_view word) {
     const auto at = std::find(sources.begin(), sources.end(), word);
-    return at == sources.end() ? std::nullopt : std::optional{static_cast<std::uint8_t>(at - sources.begin())};
+    return at == sources.end() ? std::nullopt : std::optional{static_cast<runtime::Source>(at - sources.begin())};
 }
 
 std::vector<std::string> source_words() { return {sources.begin() + 1, sources.end()}; }

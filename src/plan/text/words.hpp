@@ -57,9 +57,8 @@ std::vector<std::string> value_words();
 /// Whether a name of the plan may not be this word.
 bool is_reserved(std::string_view word);
 
-/// Where a turn may be taken from: the number of `wheels`, `gyro` or `compass` as the runtime knows it;
-/// 0 for no word, which is the best that the robot has.
-std::optional<std::uint8_t> find_source(std::string_view word);
+/// Where a turn may be taken from: `wheels`, `gyro` or `compass`; the best that the robot has for no word.
+std::optional<runtime::Source> find_source(std::string_view word);
 std::vector<std::string> source_words();
 
 /// Every word of the language, sorted.
