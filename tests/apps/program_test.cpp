@@ -1,6 +1,11 @@
 /// The command and the examples as real programs.
+#include <chrono>
+#include <sstream>
+#include <thread>
+
 #include <doctest/doctest.h>
 
+#include "print/progress.hpp"
 #include "support/fixtures.hpp"
 #include "support/golden.hpp"
 
@@ -39,4 +44,24 @@ TEST_CASE("examples print what their first lines promise") {
     golden::check("example-trips.txt", program(EXAMPLE_TRIPS).out);
     CHECK(program(EXAMPLE_RUN_A_PLAN " nowhere").status == 2);
     CHECK(program(EXAMPLE_DECIDE_IN_CODE " nowhere").status == 2);
+}
+
+TEST_CASE("how far work is goes to terminals as it comes, to a log at most once a minute") {
+    std::istringstream in;
+    std::ostringstream out;
+    std::ostringstream log;
+    const vturn::Streams to_log{in, out, log, false, false};
+    vturn::Progress quiet(to_log);
+    quiet.tell("runs", 1, 9);
+    CHECK(log.str().empty());
+    std::ostringstream terminal;
+    const vturn::Streams watched{in, out, terminal, false, true};
+    vturn::Progress shown(watched);
+    shown.tell("runs", 2, 9); // less than a second has passed
+    CHECK(terminal.str().empty());
+    std::this_thread::sleep_for(std::chrono::milliseconds(1050));
+    quiet.tell("runs", 3, 9);
+    shown.tell("changes", 3, 9);
+    CHECK(log.str().empty());
+    CHECK(terminal.str() == "3 of 9 changes done\n");
 }

@@ -153,6 +153,10 @@ private:
     // evaluate.hpp, evaluate.cpp
     const Instruction* values(const Context& at, const Instruction* next, const double* constants, double*& top,
                               Wheels& wheels, std::uint32_t& faults) const;
+    double looked_up(const Context& at, const Instruction& step, const double* constants, std::uint32_t& faults) const;
+    double joined(Op op, double a, double b, std::uint32_t& faults) const;
+    static Wheels asked(const Instruction& step, const double* constants, const double* top);
+    static Wheels kept_within_power(const Wheels& asked);
     double pid(double clock_ms, double* cells, double error, const double* gains, std::uint32_t& faults) const;
     double ramp(double from, double to, std::uint32_t& faults) const;
     double evaluate(std::uint16_t at);

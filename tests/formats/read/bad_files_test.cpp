@@ -19,11 +19,11 @@ std::string course_message(const std::string& text) {
 } // namespace
 
 TEST_CASE("every bad robot file of the catalogue gets its message") {
-    golden::check_catalogue("tests/files/bad-robots.txt", robot_message);
+    golden::check_catalogue("tests/formats/read/bad-robots.txt", robot_message);
 }
 
 TEST_CASE("every bad course file of the catalogue gets its message") {
-    golden::check_catalogue("tests/files/bad-courses.txt", course_message);
+    golden::check_catalogue("tests/formats/read/bad-courses.txt", course_message);
 }
 
 TEST_CASE("a board too large for memory is refused before it is painted") {

@@ -5,8 +5,8 @@
 #include "support/fixtures.hpp"
 #include "support/golden.hpp"
 #include "vast_turn/base/problem.hpp"
-#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/formats/write/bench_csv.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 
 using namespace vast_turn;
 
@@ -19,7 +19,7 @@ std::string bench_message(const std::string& text) {
 } // namespace
 
 TEST_CASE("every bad file of readings gets its message") {
-    golden::check_catalogue("tests/files/bad-bench.txt", bench_message);
+    golden::check_catalogue("tests/formats/read/bad-bench.txt", bench_message);
 }
 
 TEST_CASE("readings: comments, blank lines, quoted cells, a byte order mark, either separator") {

@@ -21,7 +21,7 @@ std::string calibration_message(const std::string& text) {
 } // namespace
 
 TEST_CASE("every bad calibration gets its message") {
-    golden::check_catalogue("tests/files/bad-calibrations.txt", calibration_message);
+    golden::check_catalogue("tests/formats/read/bad-calibrations.txt", calibration_message);
 }
 
 TEST_CASE("a calibration written and read back reads the same") {

@@ -24,12 +24,12 @@ std::vector<LoggedLook> log(const std::string& text, bool counts_known = false) 
 } // namespace
 
 TEST_CASE("every bad script of looks gets its message") {
-    golden::check_catalogue("tests/files/bad-looks.txt",
+    golden::check_catalogue("tests/formats/read/bad-looks.txt",
                             [](const std::string& text) { return fixtures::message_of([&] { script(text); }); });
 }
 
 TEST_CASE("every bad log gets its message") {
-    golden::check_catalogue("tests/files/bad-logs.txt",
+    golden::check_catalogue("tests/formats/read/bad-logs.txt",
                             [](const std::string& text) { return fixtures::message_of([&] { log(text); }); });
 }
 

@@ -7,7 +7,7 @@
 using namespace vast_turn;
 
 TEST_CASE("every bad plan of the catalogue gets its message") {
-    const std::string path = "tests/plan/bad-plans.txt";
+    const std::string path = "tests/plan/check/bad-plans.txt";
     CHECK(golden::catalogue(path).size() >= 60);
     golden::check_catalogue(path, fixtures::problems_of);
 }

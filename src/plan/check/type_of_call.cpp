@@ -1,0 +1,103 @@
+/// What functions take and give.
+#include "plan/check/type_checker.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+namespace vast_turn::lang {
+
+Type TypeChecker::call(Expr& e) {
+    const FunctionWord* function = find_function(e.text);
+    if (function == nullptr) {
+        const char* what = find_motion(e.text) != nullptr ? "a motion, which stands behind ->" : "no function";
+        return fault(e.span, fmt::format("`{}` is {}{}", e.text, what, did_you_mean(e.text, value_words())),
+                     fmt::format("values are {}", one_of(value_words())));
+    }
+    if (static_cast<int>(e.args.size()) != function->args) {
+        return fault(e.span,
+                     fmt::format("`{}` takes {} argument{}, found {}", e.text, function->args,
+                                 function->args == 1 ? "" : "s", e.args.size()),
+                     fmt::format("give {} in the brackets", function->args));
+    }
+    if (e.op == Op::sensor || e.op == Op::raw) {
+        return sensor(e);
+    }
+    if (e.op == Op::rolled) {
+        return rolled(e);
+    }
+    if (e.op == Op::pid) {
+        return pid(e);
+    }
+    if (e.op == Op::ramp) {
+        return ramp(e);
+    }
+    return same_units(e, fmt::format("the arguments of `{}`", e.text));
+}
+
+Type TypeChecker::sensor(Expr& e) {
+    Expr& k = e.args[0];
+    if (k.type.base == Base::broken) {
+        return broken_type;
+    }
+    fold(k);
+    const int number = k.kind == ExprKind::constant && k.value >= 1 && k.value <= 8 ? static_cast<int>(k.value) : 0;
+    const bool whole =
+        k.type == plain_type && k.kind == ExprKind::constant && !(number < k.value) && !(number > k.value);
+    if (!whole || number < 1 || (names_.sensors != 0 && number > names_.sensors)) {
+        return fault(k.span, fmt::format("`{}` wants the number of a sensor, found {}", e.text, to_text(k)),
+                     fmt::format("sensors are numbered 1 to {} from the left", names_.sensors));
+    }
+    return plain_type;
+}
+
+Type TypeChecker::rolled(const Expr& e) {
+    const Expr& side = e.args[0];
+    if (side.type.base == Base::broken) {
+        return broken_type;
+    }
+    if (side.type.base != Base::side) {
+        return fault(side.span, fmt::format("`rolled` wants a side, found {}", to_text(side.type)),
+                     "write rolled(left) or rolled(right)");
+    }
+    return {Base::number, find_input("turned")->type.unit};
+}
+
+Type TypeChecker::pid(const Expr& e) {
+    if (where_ == Where::condition || where_ == Where::constant) {
+        return fault(e.span, "a pid remembers from call to call, so it stands in a motion or act only",
+                     where_ == Where::condition ? "keep its value: track steer = pid(...), and test steer"
+                                                : "write it where it is used");
+    }
+    for (std::size_t i = 0; i < e.args.size(); ++i) {
+        const Type type = e.args[i].type;
+        if (type.base == Base::broken) {
+            return broken_type;
+        }
+        if (!is_numeric(type) || (i > 0 && type.unit != Unit{})) {
+            return fault(e.args[i].span,
+                         fmt::format("`pid` wants {} here, found {}", i == 0 ? "an error, a number" : "a plain number",
+                                     to_text(type)),
+                         "write pid(error, kp, ki, kd)");
+        }
+    }
+    return plain_type;
+}
+
+Type TypeChecker::ramp(const Expr& e) {
+    if (where_ != Where::value_in_time && where_ != Where::value_on_way) {
+        return fault(e.span, "a ramp goes along with the `over` of its item, and there is none here",
+                     "write ahead(ramp(20, 60)) over 300mm in an errand");
+    }
+    const Type type = same_units(e, "the ends of a ramp");
+    for (const Expr& end : e.args) {
+        const bool nought = end.kind == ExprKind::constant && !(end.value < 0.0 || end.value > 0.0);
+        if (nought && where_ == Where::value_on_way) {
+            return fault(end.span, "a ramp from or to 0 over a way or turn would never start or never end",
+                         "begin and end with the least power that moves the robot, or ramp over a time");
+        }
+    }
+    return type;
+}
+
+} // namespace vast_turn::lang
