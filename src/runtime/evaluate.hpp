@@ -96,6 +96,17 @@ inline double Machine::pid(double clock_ms, double* cells, double error, const d
     }
 }
 
+/// One number made another.
+[[gnu::always_inline]] inline double Machine::changed(const Context& at, Op op, double x) {
+    switch (op) {
+    case Op::negate: return -x;
+    case Op::abs: return magnitude(x);
+    case Op::invert: return truth(!is_true(x));
+    default: // rolled: x is the side
+        return magnitude(x > 0.0 ? at.now->left_deg - at.began->left_deg : at.now->right_deg - at.began->right_deg);
+    }
+}
+
 /// Two numbers made one.
 [[gnu::always_inline]] inline double Machine::joined(Op op, double a, double b, std::uint32_t& faults) const {
     switch (op) {
@@ -155,13 +166,10 @@ inline double Machine::pid(double clock_ms, double* cells, double error, const d
         case Op::offset: *top++ = settled(in.offset, faults); break;
         case Op::pattern: *top++ = truth((in.line_bits & step.a) == step.b); break;
         case Op::watch: *top++ = truth(storage_.watches[step.b].holds); break;
-        case Op::negate: top[-1] = -top[-1]; break;
-        case Op::abs: top[-1] = magnitude(top[-1]); break;
-        case Op::invert: top[-1] = truth(!is_true(top[-1])); break;
-        case Op::rolled:
-            top[-1] = magnitude(top[-1] > 0.0 ? at.now->left_deg - at.began->left_deg
-                                              : at.now->right_deg - at.began->right_deg);
-            break;
+        case Op::negate:
+        case Op::abs:
+        case Op::invert:
+        case Op::rolled: top[-1] = changed(at, step.op, top[-1]); break;
         case Op::clamp:
             top -= 2;
             top[-1] = clamped(top[-1], top[0], top[1]);

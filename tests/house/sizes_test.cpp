@@ -33,7 +33,7 @@ template <class Look> void each_source(const Look& look) {
 
 } // namespace
 
-TEST_CASE("no source has more than 400 lines, and no function more than 70 but for tables") {
+TEST_CASE("no source has more than 400 lines, and no function more than 60 but for tables") {
     // The laying out puts a body's last brace where its first line begins; what is shorter than that is indented more.
     const std::regex begins("^(    )?[A-Za-z\\[].*\\)( const)?( noexcept)? \\{$|^(    )?[^/]*\\) const \\{$");
     const std::regex no_function("^ *(namespace|struct|class|enum|if|for|while|switch|else|do)\\b.*");
@@ -44,21 +44,25 @@ TEST_CASE("no source has more than 400 lines, and no function more than 70 but f
             if (!std::regex_match(lines[i], begins) || std::regex_match(lines[i], no_function)) {
                 continue;
             }
-            const std::string end(lines[i].find_first_not_of(' '), ' ');
+            std::size_t head = i; // what goes on over several lines is indented more than its first
+            while (head > 0 && lines[head].find_first_not_of(' ') > 4) {
+                --head;
+            }
+            const std::string end(lines[head].find_first_not_of(' '), ' ');
             std::size_t last = i;
             while (last + 1 < lines.size() && lines[last] != end + "}") {
                 ++last;
             }
             ++functions;
             const bool table = path.filename() == "catalogue.cpp";
-            CHECK_MESSAGE((last - i < 70 || table), path.string()
-                                                        << ":" << i + 1 << " has " << last - i + 1 << " lines");
+            CHECK_MESSAGE((last - head < 60 || table), path.string()
+                                                           << ":" << i + 1 << " has " << last - i + 1 << " lines");
         }
     });
     CHECK(functions > 1000);
 }
 
-TEST_CASE("public headers have a line with a comment for at least 55 of 100 of code") {
+TEST_CASE("public headers have a line with a comment for at least 60 of 100 of code") {
     int code = 0;
     int comments = 0;
     for (const auto& entry : std::filesystem::recursive_directory_iterator("include")) {
@@ -72,6 +76,6 @@ TEST_CASE("public headers have a line with a comment for at least 55 of 100 of c
             comments += comment != std::string::npos ? 1 : 0;
         }
     }
-    CHECK(100 * comments >= 55 * code);
+    CHECK(100 * comments >= 60 * code);
     MESSAGE(comments << " lines with a comment for " << code << " of code");
 }

@@ -11,6 +11,7 @@ namespace vast_turn {
 /// A surface colour. Each channel divided by 255 is the part of light of that colour which the
 /// surface sends back (its reflectance), so a mixture at an edge is a mixture of reflectances.
 struct Rgb {
+    /// 0 to 255 each.
     std::uint8_t r = 0;
     std::uint8_t g = 0;
     std::uint8_t b = 0;

@@ -10,6 +10,7 @@
 
 namespace vast_turn {
 
+/// Half the way round a circle of radius 1.
 inline constexpr double pi = 3.14159265358979323846;
 
 /// Degrees to radians.
@@ -26,6 +27,7 @@ struct Vec2 {
     friend constexpr bool operator==(const Vec2&, const Vec2&) = default;
 };
 
+/// Sums, multiples and products as usual.
 constexpr Vec2 operator+(Vec2 a, Vec2 b) { return {a.x + b.x, a.y + b.y}; }
 constexpr Vec2 operator-(Vec2 a, Vec2 b) { return {a.x - b.x, a.y - b.y}; }
 constexpr Vec2 operator*(double k, Vec2 a) { return {k * a.x, k * a.y}; }
@@ -34,6 +36,7 @@ constexpr double dot(Vec2 a, Vec2 b) { return a.x * b.x + a.y * b.y; }
 /// The z part of a x b; positive when b lies clockwise of a on the drawing (y points down).
 constexpr double cross(Vec2 a, Vec2 b) { return a.x * b.y - a.y * b.x; }
 
+/// mm of a displacement.
 inline double length(Vec2 a) { return std::sqrt(dot(a, a)); }
 
 /// Where a robot stands and which way it faces.

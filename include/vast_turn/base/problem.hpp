@@ -26,6 +26,7 @@ enum class Severity { error, warning };
 
 /// One fault of an input.
 struct Problem {
+    /// Errors keep an input from being used; warnings do not.
     Severity severity = Severity::error;
     Place place;
     std::string message; ///< what was seen and what was expected, one sentence, no full stop

@@ -10,6 +10,7 @@
 
 namespace vast_turn {
 
+/// What came of laying out.
 struct Formatted {
     std::string text;              ///< empty when the plan has errors
     std::vector<Problem> problems; ///< why it was not laid out

@@ -14,22 +14,28 @@ namespace vast_turn {
 /// where the original stands.
 class Mind {
 public:
+    /// Before the first look of a plan.
     explicit Mind(const Plan& plan);
+    /// A copy with memory of its own.
     Mind(const Mind& other);
     Mind& operator=(const Mind& other);
     ~Mind() = default;
 
+    /// Decides one look; looks must come in the order of their clocks.
     void operator()(const Look& in, Answer& out) { machine_.look(in, out); }
 
+    /// What it carries out, and the machine that does; both as long as the mind lives.
     const Plan& plan() const { return plan_; }
     const runtime::Machine& machine() const { return machine_; }
     /// See runtime::Machine::follow; a copy of this mind follows nothing.
     void follow(runtime::Follower* follower) { machine_.follow(follower); }
 
 private:
+    /// Views of the memory below.
     runtime::Storage storage();
 
     Plan plan_;
+    /// The machine's memory.
     std::vector<runtime::WatchState> watches_;
     std::vector<runtime::Frame> frames_;
     std::vector<double> cells_;

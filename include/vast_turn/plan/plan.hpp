@@ -37,6 +37,7 @@ struct RuleInfo {
 /// threads may use one.
 class Plan {
 public:
+    /// As written behind `plan`.
     const std::string& name() const;
     const std::string& file() const; ///< as given to compile_plan
     int sensors() const;             ///< how many line sensors it is written for

@@ -16,6 +16,7 @@ enum class SensorFaultKind : std::uint8_t {
 };
 
 struct SensorFault {
+    /// What is wrong, and by how much.
     SensorFaultKind kind = SensorFaultKind::none;
     double value = 1.0;
 };
@@ -29,11 +30,14 @@ struct MotorFault {
 struct Faults {
     std::vector<SensorFault> sensors; ///< by sensor; empty for none
     std::vector<int> wired_to;        ///< for each channel (from 0) the sensor (from 0) at its wire; empty: its own
+    /// Of each motor by itself.
     MotorFault left;
     MotorFault right;
     bool motors_swapped = false; ///< each wheel gets the other one's command
 
+    /// The fault of sensor k (from 0); none when there is none.
     SensorFault sensor(std::size_t k) const { return k < sensors.size() ? sensors[k] : SensorFault{}; }
+    /// The sensor (from 0) at the wire of a channel (from 0).
     std::size_t source(std::size_t channel) const {
         return channel < wired_to.size() ? static_cast<std::size_t>(wired_to[channel]) : channel;
     }

@@ -45,6 +45,7 @@ const char* name_of(CommandKind kind);
 struct Motors {
     double lag_ms = 60.0;       ///< time constant: after this long 63 % of a change is done; 0 is at once
     double dead_band_pct = 6.0; ///< a power below this gives nothing; at and above it, all of it
+    /// The two may differ.
     Motor left;
     Motor right;
 };
@@ -88,6 +89,7 @@ struct Robot {
     Motors motors;
     std::vector<LineSensor> sensors; ///< left to right, one to eight
     std::vector<ColourSensor> colour_sensors;
+    /// At most one.
     std::optional<RangeSensor> range_sensor;
     bool has_gyro = false;    ///< tells how far the robot has turned
     bool has_compass = false; ///< tells its heading in the course's frame

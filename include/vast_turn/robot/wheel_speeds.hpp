@@ -11,6 +11,7 @@ namespace vast_turn {
 /// band, else in proportion.
 double settled_speed(const Robot& robot, const Motor& motor, double power_pct);
 
+/// Of both wheels over the ground, positive forward.
 struct WheelSpeeds {
     double left_mm_s = 0.0;
     double right_mm_s = 0.0;

@@ -13,8 +13,10 @@
 
 namespace vast_turn::runtime {
 
+/// Beyond which a result is cut.
 inline constexpr double largest_number = 1e12;
 
+/// x, made a finite number within the range.
 constexpr double settled(double x, std::uint32_t& faults) {
     if (__builtin_fabs(x) <= largest_number) [[likely]] {
         return x;
@@ -23,6 +25,7 @@ constexpr double settled(double x, std::uint32_t& faults) {
     return x > largest_number ? largest_number : (x < -largest_number ? -largest_number : 0.0);
 }
 
+/// a / b, settled; 0 when b is 0 or no number.
 constexpr double divided(double a, double b, std::uint32_t& faults) {
     if (!(b < 0.0 || b > 0.0)) {
         ++faults;

@@ -20,8 +20,8 @@ inline constexpr int look_heard = 16;  ///< names that a plan may listen to
 /// What is known at one look.
 struct Look {
     double clock_ms = 0.0;                      ///< since the first look
-    double sensor[max_sensors] = {};           ///< readings from the left, 0 floor .. 1 line
-    double raw[max_sensors] = {};              ///< the same as raw counts
+    double sensor[max_sensors] = {};            ///< readings from the left, 0 floor .. 1 line
+    double raw[max_sensors] = {};               ///< the same as raw counts
     std::uint8_t line_bits = 0;                 ///< bit k is set when sensor k+1 sees line
     std::uint8_t sensors = 0;                   ///< how many sensors there are
     double offset = 0.0;                        ///< weighted position of the line, positive to the left
@@ -66,6 +66,7 @@ constexpr const char* event_name(EventKind kind) {
     return "";
 }
 
+/// One thing that the logic says in a look.
 struct Event {
     EventKind kind = EventKind::note;
     std::uint16_t what = 0;

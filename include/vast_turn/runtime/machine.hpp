@@ -85,6 +85,7 @@ struct Follower {
 /// storage: copy that too and call `attach`.
 class Machine {
 public:
+    /// Begins before the first look. Both are copied as views: their tables and memory must outlive the machine.
     Machine(const Program& program, const Storage& storage);
 
     /// Back to the state before the first look.
@@ -109,11 +110,13 @@ public:
     /// Divisions by zero and other results that had to be replaced, since the start.
     std::uint32_t faults() const { return faults_; }
 
+    /// The views that it was made with.
     const Program& program() const { return program_; }
     const Storage& storage() const { return storage_; }
 
     /// The blocks in hand, the first one first; none before the first look.
     int depth() const { return depth_; }
+    /// A block in hand, 0 <= i < depth(); good until the next look.
     const Frame& frame(int i) const { return storage_.frames[i]; }
 
     /// The innermost block; the first before the first look.
@@ -133,6 +136,7 @@ public:
     double value_of(const Instruction* code, const double* constants) const;
 
 private:
+    /// What came of asking a block: a rule or item acted, it handed over, or it is at its end.
     enum class Outcome : std::uint8_t { acted, moved_on, over };
 
     /// What expressions look things up in.
@@ -144,6 +148,7 @@ private:
         int frame = -1;          ///< -1 for the plan
     };
 
+    /// Powers in percent, positive forward.
     struct Wheels {
         double left = 0.0;
         double right = 0.0;
@@ -153,70 +158,107 @@ private:
     // evaluate.hpp, evaluate.cpp
     const Instruction* values(const Context& at, const Instruction* next, const double* constants, double*& top,
                               Wheels& wheels, std::uint32_t& faults) const;
+    /// The value of an input, constant or memory.
     double looked_up(const Context& at, const Instruction& step, const double* constants, std::uint32_t& faults) const;
+    /// A number negated, made positive, turned round as a truth, or a side as that wheel's degrees.
+    static double changed(const Context& at, Op op, double x);
+    /// Two numbers added, compared, joined as truths ...
     double joined(Op op, double a, double b, std::uint32_t& faults) const;
+    /// The powers of a motion, and those kept within -100 to 100 percent.
     static Wheels asked(const Instruction& step, const double* constants, const double* top);
     static Wheels kept_within_power(const Wheels& asked);
+    /// The value of a pid in this look; `cells` is its memory, `gains` are three.
     double pid(double clock_ms, double* cells, double error, const double* gains, std::uint32_t& faults) const;
+    /// Between two values, as far as the item in hand has come.
     double ramp(double from, double to, std::uint32_t& faults) const;
+    /// The value of an expression where the context is now; the code at `at`.
     double evaluate(std::uint16_t at);
     bool is_true_at(std::uint16_t at);
+    /// Make the context that of plan-wide guards, of a block in hand, of its item.
     void use_plan();
     void use_block(int frame);
     void use_item(int frame);
 
     // machine.cpp
+    /// Takes in what the robot tells, counts held time and ways out of it.
     void begin_look(const Look& in);
+    /// Where blocks that begin now count from.
     void take_stand(const Marks& now);
+    /// Arms and spends news, of all or of one.
     void update_freshes();
     void update_fresh(const Fresh& fresh, double* cells, bool hears, bool awake);
+    /// Asks guards, limits and the innermost block until something acts.
     Outcome decide();
+    /// A look that may need all of it, and what is left to do behind every look.
     void full_look(const Look& in);
     void finish() const;
+    /// To the follower, when there is one.
     void tell(Stage stage, std::uint16_t number, bool holds) const;
 
     // guards.cpp
+    /// Whether a guard waits for what it has done to come back.
     bool asleep(const Guard& guard) const;
+    /// Asks all awake guards, or those of one block; whether one acted.
     bool guards_take_the_look();
     bool guards_of(const Block& block, int frame);
+    /// Ends items whose limit holds, the outermost first.
     void cut_off_at_limits();
 
     // habit.hpp, habit.cpp
+    /// Every `lasting` and `fresh` at this look.
     void update_watches(const Look& in, bool first);
+    /// Conditions: of code, of a rule with its pattern, of a rule whose pattern is known to fit.
     bool plan_says(std::uint16_t condition);
     bool holds(const Rule& rule);
     bool holds_beyond_pattern(const Rule& rule);
+    /// The first rule that holds; null when none does.
     const Rule* answering_rule(const Block& block, unsigned bits);
+    /// Carries out a rule, or keeps the motion when none held.
     Outcome act(const Context& at, Frame& frame, const Rule& rule);
     Outcome unanswered(Frame& frame);
+    /// Carries out acts; `begins` when they did not act in the look before.
     Outcome carry_out(const Context& at, std::uint16_t code, bool begins, std::uint16_t guard);
     Outcome run(std::uint16_t code, bool begins, std::uint16_t guard);
+    /// Goes elsewhere: call, become, done, halt or hold.
     Outcome leave(const Instruction& instruction, std::uint16_t guard);
+    /// The innermost block asked as a habit.
     Outcome habit();
+    /// A habit that alone is in hand with nothing above it, or null; and what then follows a look.
     const Block* plain_block() const;
     void leave_plain_look(Outcome outcome);
 
     // blocks.cpp
+    /// Counts one more transfer; false when there were too many in this look.
     bool transfer();
+    /// Arguments of a call into its block's memory, at the call or anew at each look.
     void give_arguments(std::uint16_t code, double* into);
     void refresh_arguments(bool with_pid);
+    /// A block begins in a frame.
     void begin(int frame, std::uint16_t block, const double* arguments);
+    /// Blocks entered, replaced, ended.
     Outcome enter(std::uint16_t call, std::uint16_t guard);
     Outcome become(std::uint16_t call, int frame);
     Outcome end_block(int frame);
+    /// After a block has ended: to its caller.
     void come_back(bool from_guard);
 
     // errand.cpp
+    /// The innermost block asked as an errand: item after item until one lasts.
     Outcome errand();
+    /// Items by their kind.
     Outcome item(Frame& frame, const Item& item);
     Outcome move_item(Frame& frame, const Item& item);
     Outcome call_item(Frame& frame, const Item& item);
+    /// Where an item, or a loop, counts from.
     void begin_item(Frame& frame, const Item& item);
     void begin_loop(Frame& frame, const Item& item);
+    /// A loop's next round, or its end.
     Outcome round(Frame& frame, const Item& item);
+    /// Whether an item is at its end; how far it has come; its news.
     bool limit_holds(int frame, const Item& item);
     double measure(const Frame& frame, const Item& item) const;
     void arm(const Item& item, double* cells);
+    /// Notes which item acted, for the answer.
     void acts_as(std::uint16_t number);
 
     Program program_;

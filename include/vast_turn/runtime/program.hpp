@@ -90,6 +90,7 @@ enum class Op : std::uint8_t {
 /// Where a turn is taken from.
 enum class Source : std::uint8_t { best, wheels, gyro, compass };
 
+/// One step: what, and up to two numbers whose meaning stands at each Op.
 struct Instruction {
     Op op = Op::end;
     std::uint8_t a = 0;
@@ -98,8 +99,10 @@ struct Instruction {
     friend constexpr bool operator==(const Instruction&, const Instruction&) = default;
 };
 
+/// Where there is no code, no memory or no watch.
 inline constexpr std::uint16_t no_code = 0xFFFF;
 
+/// Where no block is meant.
 inline constexpr std::uint16_t no_block = 0xFFFF;
 
 /// A rule holds when the bits under `mask` equal `bits` and its condition, if any, is true. A condition
@@ -145,7 +148,10 @@ struct Call {
     friend constexpr bool operator==(const Call&, const Call&) = default;
 };
 
+/// What an item of an errand does: moves, calls a block, acts once; loop, round and again make a loop, branch and
+/// jump lead to another item.
 enum class ItemKind : std::uint8_t { move, call, act, loop, round, again, branch, jump };
+/// When an item ends: never by itself, when a condition holds, or after so much of something.
 enum class LimitKind : std::uint8_t { none, till, way, angle, wheel, time, looks };
 
 /// An item of an errand.
@@ -169,6 +175,7 @@ struct Item {
 
 /// Memory of a loop, from its cell on.
 enum LoopCell : std::uint8_t { loop_rounds, loop_count, loop_factor, loop_scale, loop_look, loop_marks };
+/// Cells that a loop keeps its marks in.
 inline constexpr int marks_cells = 9;
 
 /// Memory of a pid, from its cell on.
@@ -190,6 +197,7 @@ struct Block {
     friend constexpr bool operator==(const Block&, const Block&) = default;
 };
 
+/// How long a condition must have been true.
 enum class WatchKind : std::uint8_t {
     looks, ///< holds from `limit` looks on
     time,  ///< holds from `limit` milliseconds on
@@ -239,7 +247,7 @@ struct Program {
     bool freshes_anywhere = true;   ///< there is a `fresh`
     bool arguments_anywhere = true; ///< a call has arguments
     std::uint8_t sensors = 0;
-    bool own_weights = false; ///< the plan gives its own weights
+    bool own_weights = false;         ///< the plan gives its own weights
     double weights[max_sensors] = {}; ///< those
 };
 

@@ -47,8 +47,10 @@ public:
     }
 
 private:
+    /// Counts over the floor; readings per count, with the sign of the scale.
     double floor_ = 0.0;
     double per_count_ = 0.0;
+    /// The reading from which a bit goes on, and below which it goes off.
     double on_from_ = 0.5;
     double off_below_ = 0.5;
 };
@@ -87,14 +89,17 @@ public:
     }
 
 private:
+    /// The bit of sensor i, at its place.
     constexpr unsigned bit(int i, double reading) const {
         return static_cast<unsigned>(scales_[i].is_line(reading, ((bits_ >> i) & 1U) != 0)) << i;
     }
+    /// Keeps the bits for the next look.
     constexpr std::uint8_t remember(unsigned bits) {
         bits_ = bits;
         return static_cast<std::uint8_t>(bits);
     }
 
+    /// As many as count_ are used.
     SensorScale scales_[max_sensors];
     unsigned bits_ = 0;
     int count_ = 0;

@@ -29,6 +29,7 @@ public:
     /// An array of evenly spaced sensors, one to eight, with the threshold half way.
     explicit ArrayReader(int sensors);
 
+    /// How many there are.
     int sensors() const { return scale_.count(); }
 
     /// Fills readings, bits, offset and side from `look.raw`.
@@ -41,6 +42,7 @@ public:
     void from_readings(Look& look, Pattern pattern) { finish(look, pattern.bits, pattern.count); }
 
 private:
+    /// Bits, offset and side into the look, and kept for the next.
     void finish(Look& look, std::uint8_t bits, int count) {
         look.sensors = static_cast<std::uint8_t>(count);
         look.line_bits = bits;
@@ -51,9 +53,11 @@ private:
         look.last_side = last_side_;
     }
 
+    /// Counts to readings and bits.
     ArrayScale scale_;
     std::array<double, max_sensors> weights_{};
     std::array<double, 1U << max_sensors> side_{}; // of each pattern; 0 for a balanced one
+    /// As they were in the look before.
     double offset_ = 0.0;
     double last_side_ = 1.0;
 };

@@ -26,6 +26,7 @@ using ColourCounts = std::array<double, 4>;
 
 /// One look on the bench.
 struct BenchLook {
+    /// One of the names above, or that of a marker's colour.
     std::string under;
     std::array<double, max_sensors> counts{}; ///< raw counts; those of the array come first
     std::optional<ColourCounts> colour;
@@ -36,6 +37,7 @@ struct BenchReadings {
     std::vector<std::string> channels; ///< what the sensors are called, from the left, one to eight
     std::vector<BenchLook> looks;
 
+    /// How many sensors there are.
     int sensors() const { return static_cast<int>(channels.size()); }
 };
 

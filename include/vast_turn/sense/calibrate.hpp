@@ -32,8 +32,10 @@ enum class ThresholdBasis : std::uint8_t {
 };
 
 struct SensorReport {
+    /// As the readings name it, and the end of its range.
     std::string channel;
     double adc_max = 0.0;
+    /// Over line and over floor.
     LevelReport line;
     LevelReport floor;
     double contrast = 0.0;         ///< floor minus line, counts; negative when line gives more
@@ -69,6 +71,7 @@ struct Verdict {
     VerdictKind kind = VerdictKind::dead;
     bool serious = false;     ///< a robot with this will fail; the others are worth a look
     std::vector<int> sensors; ///< from 1 at the left; empty when it is about all
+    /// A sentence each, no full stop.
     std::string says;
     std::string to_do;
 };
@@ -83,6 +86,7 @@ struct CalibrationReport {
 
     /// What a robot reads with. A sensor that is not usable has equal levels and so reads 0.
     Calibration calibration() const;
+    /// Whether a verdict is serious.
     bool any_serious() const;
 };
 

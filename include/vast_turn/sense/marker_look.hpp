@@ -26,6 +26,7 @@ struct MarkerSeen {
 
 struct MarkerLook {
     std::string colour;
+    /// How often it was looked at.
     int looks = 0;
     std::vector<MarkerSeen> seen; ///< by sensor
 };
@@ -40,6 +41,7 @@ struct MarkerRule {
     std::string nearest; ///< that thing
     std::vector<std::string> not_told_from; ///< markers that fulfil the rule too
 
+    /// Whether counts of a colour sensor fulfil the rule; false without light.
     bool holds(const ColourCounts& counts) const;
 };
 

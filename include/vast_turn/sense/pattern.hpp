@@ -17,6 +17,7 @@ struct Pattern {
     std::uint8_t bits = 0;
     int count = 0; ///< sensors in the array, 1 to max_sensors
 
+    /// The same sensors of the same array.
     friend constexpr bool operator==(const Pattern&, const Pattern&) = default;
 };
 

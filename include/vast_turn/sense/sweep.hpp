@@ -18,6 +18,7 @@ struct SweepPeak {
     int passes = 0;    ///< how often the tape came by; 1 in a proper sweep
 };
 
+/// In which order the sensors saw the tape, against the order in which they are listed.
 enum class SweepOrder { as_listed, reversed, swapped, other };
 
 /// One sweep, read with a calibration.

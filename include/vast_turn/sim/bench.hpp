@@ -14,6 +14,7 @@ struct BenchOptions {
     std::uint64_t seed = 1; ///< of noise and of where the hand holds the array
     int looks = 48;         ///< over each surface
     int sweep_looks = 260;
+    /// Put into the robot; none.
     Faults faults{};
 };
 

@@ -18,14 +18,17 @@ namespace vast_turn {
 /// What stands on the bench with the card under one place.
 struct CardStep {
     std::vector<int> card_under; ///< sensors (from 1 at the left) that have the card; empty: none
+    /// By sensor, with the card where it is: raw counts, and readings 0..1.
     std::vector<double> counts;
     std::vector<double> readings;
+    /// The lamps that should be lit, and those that are.
     Pattern expected;
     Pattern pattern;
     double left_pct = 0.0; ///< what the plan asks for
     double right_pct = 0.0;
     MotorCommand left; ///< what stands at the outputs
     MotorCommand right;
+    /// Settled, over the ground, with the robot's faults.
     double left_mm_s = 0.0; ///< how the wheels turn
     double right_mm_s = 0.0;
     std::string remark; ///< what is not as it should be; empty when all is
@@ -33,6 +36,7 @@ struct CardStep {
 
 /// Surfaces of the bench, as reflectances.
 struct CardSurfaces {
+    /// Reflectances 0..1 of a light floor and dark tape.
     double floor = 0.87;
     double line = 0.11;
 };

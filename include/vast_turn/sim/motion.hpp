@@ -57,12 +57,14 @@ private:
         double rest;
     };
 
+    /// A stride of a duration, and a move by it.
     static Stride make_stride(double duration_s, double lag_s);
     static void move(Body& body, const Stride& stride, Pace& speed, Pace& turn);
 
     std::array<Stride, longest_stride> strides_; // by their number of units, less one
     std::size_t longest_ = 1;                    // units in one stride
     int units_ = 1;                              // in a step
+    /// 1 / mm: what a difference of speeds turns.
     double per_track_;
 };
 

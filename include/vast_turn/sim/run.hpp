@@ -33,17 +33,17 @@ struct Heard {
 struct RunOptions {
     std::string start{};                      ///< name of a start; the course's first when empty
     std::optional<Pose> pose{};               ///< in place of a start; the run's start is then called as `start` says
-    std::uint64_t seed = 1;                 ///< of the noise; the same seed gives the same run
-    double step_ms = 1.0;                   ///< of the simulation; look_ms and delay_ms must be whole multiples
-    double time_limit_s = 60.0;             ///< the run ends after this long
-    double lost_after_s = 3.2;              ///< tape nowhere under the array for longer than this ends the run
-    double off_course_mm = 250.0;           ///< farther than this from any tape ends the run
+    std::uint64_t seed = 1;                   ///< of the noise; the same seed gives the same run
+    double step_ms = 1.0;                     ///< of the simulation; look_ms and delay_ms must be whole multiples
+    double time_limit_s = 60.0;               ///< the run ends after this long
+    double lost_after_s = 3.2;                ///< tape nowhere under the array for longer than this ends the run
+    double off_course_mm = 250.0;             ///< farther than this from any tape ends the run
     std::optional<Calibration> calibration{}; ///< on the course's own colours when not given
     std::vector<std::pair<double, double>> button_s{}; ///< from, until: when the start button is held
     std::vector<Heard> hears{};                        ///< what comes from outside, by name; each for one look
-    bool with_things = true;                         ///< false: nothing is in the way but walls
+    bool with_things = true;                           ///< false: nothing is in the way but walls
     Faults faults{};                                   ///< put into the robot; none
-    bool keep_looks = true;                          ///< record every look; a run without is a little faster
+    bool keep_looks = true;                            ///< record every look; a run without is a little faster
 };
 
 /// One look as it was: 72 bytes.
@@ -77,13 +77,16 @@ struct Visit {
 /// What a run was.
 struct Run {
     std::string start;
+    /// Of its noise.
     std::uint64_t seed = 0;
     Calibration calibration;       ///< that the robot read with
     std::vector<LookRecord> looks; ///< empty when they were not kept
+    /// Notes, lights and so on, in order; not each unanswered look.
     std::vector<RunEvent> events;
     std::vector<Visit> visits; ///< in order
     Ending ending = Ending::time_over;
     std::string ended_because; ///< one sentence for people
+    /// When it ended, since its start.
     double time_s = 0.0;
     double way_mm = 0.0;     ///< way of the point midway between the wheels, backwards counted too
     double turned_deg = 0.0; ///< net, counter-clockwise positive
@@ -91,6 +94,7 @@ struct Run {
     std::uint32_t looks_done = 0;
     std::uint32_t unanswered = 0; ///< looks in which no rule held
 
+    /// Way by time; 0 for a run of no length.
     double mean_speed_mm_s() const { return time_s > 0.0 ? way_mm / time_s : 0.0; }
 };
 

@@ -30,8 +30,10 @@ public:
     Scene(const Course& course, const Robot&& robot) = delete;
     Scene(const Course&& course, const Robot&& robot) = delete;
 
+    /// What it was made of.
     const Course& course() const { return *course_; }
     const Robot& robot() const { return *robot_; }
+    /// How far a point is from the course's tape.
     const TapeFinder& tape() const { return tape_; }
 
     /// The surface as line sensor k (from 0) sees it.
@@ -56,8 +58,10 @@ private:
     const Course* course_;
     const Robot* robot_;
     TapeFinder tape_;
+    /// By sensor; sensors with the same light and spot share one.
     std::vector<std::shared_ptr<const SpotMap>> maps_;
     Calibration calibration_;
+    /// Found when somebody asks; shared by copies of the scene.
     struct Lines {
         std::once_flag once;
         RouteGraph graph;
@@ -66,6 +70,7 @@ private:
     const Lines& lines() const;
 
     std::shared_ptr<Lines> lines_ = std::make_shared<Lines>();
+    /// From the array's middle to its outermost spot, and half a tape more.
     double reach_mm_ = 0.0;
     Vec2 middle_;
 };

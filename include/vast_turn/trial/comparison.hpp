@@ -5,8 +5,8 @@
 #include <string>
 #include <vector>
 
-#include "vast_turn/trial/trip_result.hpp"
 #include "vast_turn/trial/trip_case.hpp"
+#include "vast_turn/trial/trip_result.hpp"
 
 namespace vast_turn {
 
@@ -18,7 +18,9 @@ struct Spread {
 
 /// One run by numbers.
 struct RunFigures {
+    /// From start to end.
     double time_s = 0.0;
+    /// Way by time; backwards counted too.
     double mean_mm_s = 0.0;
     double top_mm_s = 0.0; ///< fastest over ten looks
     double steering_change_pct =
@@ -29,6 +31,7 @@ struct RunFigures {
     double losses = 0.0;      ///< times that the line was nowhere under the array in three looks on end
 };
 
+/// Of a run with its looks; without them what needs looks is 0.
 RunFigures figures_of(const Scene& scene, const Run& run);
 
 /// Where the array's middle was against the way driven.
@@ -42,9 +45,12 @@ std::vector<LineOffset> offsets_of(const Scene& scene, const Run& run);
 
 /// A pilot over all trips and seeds.
 struct PilotFigures {
+    /// Whose figures these are.
     Pilot pilot;
+    /// Of all cases, and how many of them passed.
     int runs = 0;
     int passed = 0;
+    /// Each figure over all runs, in the units of RunFigures.
     Spread time_s;
     Spread mean_mm_s;
     Spread top_mm_s;
@@ -59,6 +65,6 @@ struct PilotFigures {
 /// Drives every case with every pilot, with the seed of `options` and the `repeats` - 1 after it. The same for any
 /// number of threads (0: as many as there are).
 std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots, int repeats,
-                                 const RunOptions& options = {}, int threads = 0);
+                                  const RunOptions& options = {}, int threads = 0);
 
 } // namespace vast_turn

@@ -41,6 +41,7 @@ public:
     /// `others` are the trips that a change must not break; their scenes must outlive this. `threads` 0: as many as
     /// there are.
     CureFinder(const Plan& plan, const std::vector<TripCase>& others, int threads = 0);
+    /// Forgets what it found out.
     ~CureFinder();
     CureFinder(const CureFinder&) = delete;
     CureFinder& operator=(const CureFinder&) = delete;

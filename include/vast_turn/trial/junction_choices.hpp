@@ -29,6 +29,7 @@ struct Arm {
     int halted = 0;
     int lost = 0;
     int stayed = 0;
+    /// That were set there: the sum of all above.
     int robots = 0;
     ArmEnd usual = ArmEnd::stayed; ///< what came most often; exits before the rest, lower exits first
     int usual_exit = -1;
@@ -36,8 +37,8 @@ struct Arm {
 };
 
 struct ChoiceOptions {
-    RunOptions run{};  ///< seed, calibration, faults, step; start, pose and time are set for each robot
-    int repeats = 8; ///< robots a side
+    RunOptions run{}; ///< seed, calibration, faults, step; start, pose and time are set for each robot
+    int repeats = 8;  ///< robots a side
     /// How far before the junction the array is set, or half of a shorter line; not in a gap, and before the plates
     /// that lie on the line where there is room.
     double before_mm = 150.0;
@@ -63,6 +64,7 @@ std::string describe(const RouteGraph& graph, const Arm& arm);
 
 /// Where a robot comes to when it does the usual at every junction.
 struct Reach {
+    /// Name of the start.
     std::string start;
     std::vector<int> nodes;      ///< in order
     bool circles = false;        ///< it comes back to where it has been, for ever

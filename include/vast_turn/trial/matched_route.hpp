@@ -21,6 +21,7 @@ const char* name_of(Turn turn);
 struct Leg {
     int stretch = 0;
     bool forward = true; ///< along the stretch's path
+    /// When it came onto the stretch, and when it left it.
     double begin_s = 0.0;
     double end_s = 0.0;
 };

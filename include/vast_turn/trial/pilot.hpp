@@ -21,7 +21,8 @@ public:
     /// A plan. Not explicit: where a pilot is asked for, a plan is one.
     Pilot(const Plan& plan); // NOLINT(google-explicit-constructor)
 
-    /// Code of your own under a name, and the names by whose numbers it knows markers, colour sensors and what is heard.
+    /// Code of your own under a name, and the names by whose numbers it knows markers, colour sensors and what is
+    /// heard.
     Pilot(std::string name, Make make, AskedNames asks = {});
 
     /// The plan's name, or the one given.
@@ -35,8 +36,10 @@ public:
     Run drive(const Scene& scene, const RunOptions& options) const;
 
 private:
+    /// Of the plan, or given.
     std::string name_;
     std::string file_;
+    /// Either a plan, or code and what it asks for.
     std::optional<Plan> plan_;
     Make make_;
     AskedNames asks_;

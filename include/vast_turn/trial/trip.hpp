@@ -14,26 +14,30 @@ namespace vast_turn {
 
 /// A route test: what a run from a start must do.
 struct Trip {
+    /// What it is called in tables and results.
     std::string name{};
     std::string from{};                   ///< name of a start
     std::vector<std::string> also_from{}; ///< further starts, from which it must do the same
-    std::vector<std::string> variants{}; ///< of the course, by name, over which it is driven; all and as_drawn when empty
+    std::vector<std::string>
+        variants{};                    ///< of the course, by name, over which it is driven; all and as_drawn when empty
     int repeats = 1;                   ///< runs, each with a seed of its own; all must pass
-    std::vector<std::string> visits{};   ///< names of places, in this order, nothing else between
+    std::vector<std::string> visits{}; ///< names of places, in this order, nothing else between
     /// What it does at junctions, all of them, in this order: "fork left", "crossing 1 straight", "bench exit 2"
     /// (counted from the left as seen by who comes in). With choices and no visits any places may be passed.
     std::vector<std::string> choices{};
     std::vector<std::string> never{}; ///< places that it must not come to
-    int laps = 1;                   ///< visits and choices are expected so many times over
+    int laps = 1;                     ///< visits and choices are expected so many times over
     Ending ends = Ending::halted;
     std::string ends_at{}; ///< the place in which it must end; empty for anywhere
+    /// The run ends after this long.
     double within_s = 60.0;
     std::vector<std::pair<double, double>> button_s{}; ///< from, until: when the start button is held
     std::vector<Heard> hears{};                        ///< what comes from outside, by name
+    /// Farther from any tape ends the run.
     double off_course_mm = 250.0;
     std::optional<double> lost_after_s{}; ///< as RunOptions say when not given
     std::string file{};                   ///< in which it stands; empty when made in memory
-    int line = 0;                       ///< where it stands there; 0 when made in memory
+    int line = 0;                         ///< where it stands there; 0 when made in memory
 };
 
 /// All its starts, the first one first.

@@ -25,7 +25,9 @@ public:
     const std::vector<TripCase>& cases() const { return owned_->cases; }
 
 private:
+    /// In one place, so that pointers stay good when the ground is moved.
     struct Owned {
+        /// A copy, so that the caller's may go.
         Robot robot;
         std::vector<Course> courses;
         std::vector<Scene> scenes;

@@ -26,6 +26,7 @@ struct CaseReport {
 
 /// The cases of one pilot.
 struct PilotReport {
+    /// Whose cases these are.
     Pilot pilot;
     std::vector<CaseReport> cases; ///< in the order of TripReport::cases
 };
@@ -44,7 +45,7 @@ struct TripReport {
 
 /// How trips are taken.
 struct TripReportOptions {
-    RunOptions run{};    ///< its seed is the first run's; each further run of a case has the next
+    RunOptions run{};  ///< its seed is the first run's; each further run of a case has the next
     int repeats = 0;   ///< runs of each case; 0: as its trip says
     int threads = 0;   ///< 0: as many as there are
     bool cures = true; ///< seek what would cure failed runs of plans

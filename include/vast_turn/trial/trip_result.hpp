@@ -17,8 +17,10 @@ namespace vast_turn {
 
 /// What came of one trip.
 struct TripResult {
+    /// As it was given.
     Trip trip;
     Run run;
+    /// Whether all was as the trip says.
     bool passed = false;
     std::vector<std::string> failures; ///< one sentence each; empty when it passed
     /// The run matched to the lines; only where judging or explaining it needed that.
@@ -46,12 +48,12 @@ TripResult try_trip(const Scene& scene, const Pilot& pilot, const Trip& trip, co
 TripResult try_trip_changed(const Scene& scene, const Plan& plan, const Plan& then, std::size_t from_look,
                             const Trip& trip, const RunOptions& options = {});
 
-/// Judges a run that was made in some other way, a recorded one say: places, choices, ending. Its looks are needed where
-/// the trip expects choices. Throws InputError when the trip names a place or a junction that the course lacks.
+/// Judges a run that was made in some other way, a recorded one say: places, choices, ending. Its looks are needed
+/// where the trip expects choices. Throws InputError when the trip names a place or a junction that the course lacks.
 TripResult judge(const Scene& scene, const Trip& trip, Run run);
 
-/// Finds what decided in a failed run with its looks, and puts it into the result. `options` are those with which the run
-/// was made. Does nothing when it passed or has no looks.
+/// Finds what decided in a failed run with its looks, and puts it into the result. `options` are those with which the
+/// run was made. Does nothing when it passed or has no looks.
 void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, const RunOptions& options = {});
 
 /// Places visited by a run, by name.

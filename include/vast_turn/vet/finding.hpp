@@ -47,12 +47,14 @@ struct Finding {
 /// A finding that a comment of the plan allows.
 struct AllowedFinding {
     Finding finding;
+    /// As the comment says.
     std::string because;
     int line = 0; ///< of the comment
 };
 
 /// A number worth knowing.
 struct VetFact {
+    /// What it is about, and how much with its unit, as text.
     std::string what;
     std::string value;
 };
@@ -60,6 +62,7 @@ struct VetFact {
 struct VetReport {
     std::vector<Finding> findings; ///< by line, then by kind
     std::vector<AllowedFinding> allowed;
+    /// Numbers that hold for the plan as it stands.
     std::vector<VetFact> facts;
     /// Questions that arithmetic or their size kept from being decided: nothing is claimed about them.
     std::vector<std::string> undecided;

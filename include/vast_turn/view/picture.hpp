@@ -15,6 +15,7 @@
 
 namespace vast_turn {
 
+/// Kinds of files that pictures can be.
 enum class PictureFormat { png, svg, pdf };
 
 /// The format that a file name ends with (".png", ".svg", ".pdf"), if any.

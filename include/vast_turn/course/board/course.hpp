@@ -45,6 +45,7 @@ struct Marker {
 struct CoursePlace {
     std::string name;
     Vec2 at;
+    /// How near the robot must come, mm.
     double radius_mm = 40.0;
 };
 
@@ -69,12 +70,15 @@ std::string when_there(const Thing& thing);
 
 /// A thin wall.
 struct Wall {
+    /// Its two ends, mm.
     Vec2 from;
     Vec2 to;
 };
 
+/// Where a run may begin.
 struct StartPose {
     std::string name;
+    /// Of the point midway between the wheels.
     Pose pose;
 };
 
@@ -95,17 +99,23 @@ std::string describe(const Variant& variant);
 struct Course {
     std::string name;
     std::string file; ///< as it was named when read; empty when made in memory
+    /// The size of the board.
     double width_mm = 0.0;
     double height_mm = 0.0;
+    /// The colours of bare floor and of tape.
     Rgb floor{237, 234, 226};
     Rgb line{27, 27, 27};
+    /// Names of colours, for markers and what plans ask for.
     std::map<std::string, Rgb> palette;
+    /// What lies on the board: those of the file, then those found in its drawing.
     std::vector<Tape> tapes;
     std::vector<Marker> markers;
+    /// Places, things, walls and starts in the order of the file.
     std::vector<CoursePlace> places;
     std::vector<Thing> things;
     std::vector<Wall> walls;
     std::vector<StartPose> starts;
+    /// All that the file knows, without the course as drawn.
     std::vector<Variant> variants;
     std::string variant = as_drawn; ///< the one that this course is
     std::vector<Problem> warnings;  ///< what of its drawing is not drawn, or not as its author may think

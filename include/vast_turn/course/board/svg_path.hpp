@@ -13,6 +13,7 @@
 namespace vast_turn {
 
 /// One stretch drawn without lifting the pen.
+/// A stroke of a path.
 struct SubPath {
     std::vector<Vec2> points;
     bool closed = false; ///< ended by Z; the first point is not repeated

@@ -13,6 +13,7 @@ namespace vast_turn {
 /// Immutable, so any number of threads may share one.
 class TapeFinder {
 public:
+    /// Keeps nothing of the course.
     explicit TapeFinder(const Course& course);
 
     /// Distance in mm; infinite when the course has no tape. Looks at every stretch of every tape.
@@ -34,6 +35,7 @@ public:
     Vec2 nearest(Vec2 p) const;
 
 private:
+    /// A straight piece of tape.
     struct Segment {
         Vec2 a;
         Vec2 b;

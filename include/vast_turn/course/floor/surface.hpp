@@ -15,12 +15,14 @@ namespace vast_turn {
 /// A raster of the whole board. Cell (i, j) covers x from i to i+1 and y from j to j+1 cells and
 /// holds the mean colour of what lies in it. Beyond the board everything has the colour `beyond`.
 struct Surface {
+    /// Cells to the right and down.
     int columns = 0;
     int rows = 0;
     double cell_mm = 1.0;
     Rgb beyond{237, 234, 226};
     std::vector<std::uint32_t> cells; ///< 0x00RRGGBB, row by row from the top
 
+    /// The colour of a cell; it must be on the board.
     Rgb at(int column, int row) const {
         const std::uint32_t c =
             cells[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns) + static_cast<std::size_t>(column)];
@@ -51,6 +53,7 @@ public:
     /// Where a reading comes from. Whoever wants several readings locates them all first: the memory
     /// is asked for at once and is there when the values are taken.
     struct Spot {
+        /// The columns of values to both sides, the rows above and below, and how far it is between them, 0 to 1.
         const std::uint16_t* left;
         const std::uint16_t* right;
         std::size_t upper;
@@ -59,6 +62,7 @@ public:
         double fy;
     };
 
+    /// Where the reading at a point comes from; any point will do, also one that is no number.
     Spot locate(Vec2 p) const {
         // Beyond the board the margin's value holds for ever, so a point out there (or no number at
         // all) may as well lie in the margin.
@@ -75,6 +79,7 @@ public:
         return spot;
     }
 
+    /// The reading itself, 0..1, bilinear between the four values.
     static double value(const Spot& s) {
         const double top = s.left[s.upper] + s.fx * (s.right[s.upper] - s.left[s.upper]);
         const double bottom = s.left[s.lower] + s.fx * (s.right[s.lower] - s.left[s.lower]);
@@ -95,6 +100,7 @@ private:
     void lay_out(std::size_t columns, std::size_t rows);
 
     // There is a margin of cells beyond the board on every side.
+    /// Reflectances, 65535 for 1.
     std::vector<std::uint16_t> values_;
     std::vector<std::uint32_t> column_; // where a column's values begin, from the first of its row
     std::vector<std::uint32_t> row_;    // where a row's begin

@@ -6,6 +6,7 @@
 
 namespace vast_turn {
 
+/// What a surface shows most.
 struct FoundColours {
     Rgb floor; ///< the most frequent colour
     Rgb line;  ///< the most frequent one that clearly differs from it and is none of the palette

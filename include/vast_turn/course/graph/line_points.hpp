@@ -55,14 +55,18 @@ private:
     using Links = std::vector<std::vector<Link>>; // to the next points alone
     using Meetings = std::vector<std::vector<std::uint32_t>>;
 
+    /// The points of one stretch, linked; then all that are near, by lines and by air.
     void lay(const Stretch& stretch, int number, double spacing_mm, Links& links, Meetings& at_node);
     void find_near(const Links& links);
     void find_around(double reach_mm);
 
+    /// By number.
     std::vector<Point> points_;
+    /// Where the near ones of each point begin among all.
     std::vector<std::uint32_t> first_near_;
     std::vector<Near> near_;
     // A raster over the points and what is in reach of each of its cells.
+    /// Its top left, as many cells to the right and down, and where each cell's points begin among all.
     Vec2 corner_;
     std::size_t columns_ = 0;
     std::size_t rows_ = 0;

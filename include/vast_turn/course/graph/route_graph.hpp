@@ -33,6 +33,7 @@ struct Exit {
 struct Node {
     /// The name of the place it lies in; else by its kind and number from the top left: "fork 2".
     std::string name;
+    /// By how many stretches end here.
     NodeKind kind = NodeKind::end;
     Vec2 at;
     std::vector<Exit> exits; ///< counter-clockwise by heading
@@ -53,6 +54,7 @@ struct Stretch {
     std::vector<Vec2> path;
     double length_mm = 0.0;
     double width_mm = 0.0; ///< median
+    /// Over its length, tips left out.
     double narrowest_mm = 0.0;
     double widest_mm = 0.0;
     double tightest_mm = 0.0; ///< smallest radius of a bend over 30 mm of way; infinite when straight

@@ -13,6 +13,7 @@ namespace vast_turn {
 
 /// A calibration as it stands in a file: with the channels to which it belongs.
 struct NamedCalibration {
+    /// As it was named, for faults.
     std::string file;
     std::vector<std::string> channels;
     Calibration levels; ///< in the order of `channels`

@@ -26,7 +26,9 @@ public:
     std::vector<LoggedLook> parse(std::string_view text, std::string_view file);
 
 private:
+    /// One word of a line with its place.
     struct Word;
+    /// One line; its words one by one; each adds its faults to problems_.
     void line(const std::string& source, int number, std::string_view file, std::vector<LoggedLook>& out);
     void take(const Word& word, Look& look, int& repeats);
     void take_quantity(const Word& word, const std::string& name, const std::string& value, Look& look);
@@ -39,12 +41,17 @@ private:
     void fault(const Word& word, std::string message, std::string cure);
 
     Plan plan_;
+    /// Keeps what an array remembers from look to look.
     ArrayReader reader_;
+    /// Whether raw counts can be read.
     bool counts_known_;
+    /// From look to look, where the script says nothing.
     double every_ms_;
+    /// What stays as it was in the look before.
     Look last_;
     bool first_ = true;
     enum class Given { nothing, pattern, readings, counts } given_ = Given::nothing;
+    /// All that was found; thrown at the end.
     std::vector<Problem> problems_;
 };
 

@@ -1,5 +1,7 @@
 #pragma once
 
+/// Plans from files (`*.plan`; docs/plan-language.md).
+
 #include <string>
 #include <vector>
 

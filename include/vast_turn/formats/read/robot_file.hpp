@@ -1,5 +1,7 @@
 #pragma once
 
+/// Robots from files (`*.robot.toml`; docs/files.md).
+
 #include <string>
 #include <string_view>
 

@@ -11,6 +11,7 @@ namespace vast_turn {
 
 /// What a plan does at each junction and where that leads.
 struct PlanChoices {
+    /// By whose name and file the rest is told.
     Plan plan;
     std::vector<Arm> arms;
     std::vector<Reach> reach;

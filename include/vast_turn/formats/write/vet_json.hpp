@@ -10,11 +10,13 @@
 
 namespace vast_turn {
 
+/// A plan and what was found about it.
 struct VettedPlan {
     Plan plan;
     VetReport report;
 };
 
+/// Findings, allowed ones, what could not be decided and numbers, plan by plan.
 std::string vet_json(const std::vector<VettedPlan>& plans);
 
 /// As SARIF 2.1.0 (OASIS standard "Static Analysis Results Interchange Format", 2020): one run, a rule for each kind of

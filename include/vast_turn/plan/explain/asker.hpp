@@ -11,6 +11,7 @@ namespace vast_turn {
 
 /// One thing that a look came to, in order.
 struct AskedStep {
+    /// What was asked or happened; its number means what `number` says.
     runtime::Stage stage = runtime::Stage::rule;
     int number = 0;      ///< in Plan::rules(); of begun and ended a block in Plan::blocks()
     bool holds = false;  ///< of a rule, guard, branch or limit
@@ -25,6 +26,7 @@ struct InHand {
 
 /// What a plan makes of one look.
 struct Reply {
+    /// As asked, and as answered.
     Look look;
     Answer answer;
     std::vector<AskedStep> steps;    ///< none once the plan has ended
@@ -37,6 +39,7 @@ struct Reply {
 /// Carries out a plan and explains it. The answers are those of a Mind.
 class Asker {
 public:
+    /// Begins before the first look.
     explicit Asker(const Plan& plan);
     /// Goes on from where a mind stands.
     explicit Asker(const Mind& mind) : mind_(mind) {}
@@ -44,6 +47,7 @@ public:
     /// Looks must come in the order of their clocks.
     Reply ask(const Look& look);
 
+    /// What it asks.
     const Plan& plan() const { return mind_.plan(); }
 
 private:

@@ -19,6 +19,7 @@ struct LoggedLook {
 
 /// What the plan decides in one logged look.
 struct LogDecision {
+    /// What the plan would have done.
     Answer answer;
     bool differs = false; ///< a logged power is farther off than the tolerance
 };
@@ -26,6 +27,7 @@ struct LogDecision {
 struct LogCheck {
     std::vector<LogDecision> decisions; ///< look by look
     std::size_t compared = 0;           ///< looks with a logged power
+    /// Of those, how many differ.
     std::size_t differing = 0;
     std::optional<std::size_t> first; ///< index of the first look that differs
     std::optional<Reply> first_reply; ///< that look in full

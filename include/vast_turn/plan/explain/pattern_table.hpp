@@ -13,6 +13,7 @@ namespace vast_turn {
 
 /// Wheel powers in percent, positive forward.
 struct Wheels {
+    /// -100 to 100, kept within that.
     double left_pct = 0.0;
     double right_pct = 0.0;
 
@@ -40,6 +41,7 @@ struct TableRow {
 };
 
 struct HabitTable {
+    /// Its name in the plan.
     std::string habit;
     std::vector<TableRow> rows; ///< every pattern once, by the number of sensors that see line, then from the left
 };
