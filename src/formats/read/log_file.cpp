@@ -13,9 +13,9 @@ using Column = std::optional<std::size_t>;
 
 class LogReader {
 public:
-    LogReader(std::string_view text, std::string_view file, ArrayReader reader,
+    LogReader(std::string_view text, std::string_view file, const ArrayReader& reader,
               const std::vector<std::string>& channels, bool counts_known, std::vector<std::string> marker_names)
-        : table_(text, file), file_(file), reader_(std::move(reader)), marker_names_(std::move(marker_names)) {
+        : table_(text, file), file_(file), reader_(reader), marker_names_(std::move(marker_names)) {
         find_sensors(channels, counts_known);
         time_ = table_.find("time_s");
         if (!time_) {
@@ -165,10 +165,10 @@ private:
 
 } // namespace
 
-std::vector<LoggedLook> parse_log(std::string_view text, std::string_view file, ArrayReader reader,
+std::vector<LoggedLook> parse_log(std::string_view text, std::string_view file, const ArrayReader& reader,
                                   const std::vector<std::string>& channels, bool counts_known,
                                   const std::vector<std::string>& marker_names) {
-    return LogReader(text, file, std::move(reader), channels, counts_known, marker_names).read();
+    return LogReader(text, file, reader, channels, counts_known, marker_names).read();
 }
 
 } // namespace vast_turn

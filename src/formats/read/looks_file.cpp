@@ -60,8 +60,8 @@ struct LookScript::Word {
     Place place;
 };
 
-LookScript::LookScript(const Plan& plan, ArrayReader reader, bool counts_known, double every_ms)
-    : plan_(plan), reader_(std::move(reader)), counts_known_(counts_known), every_ms_(every_ms) {}
+LookScript::LookScript(const Plan& plan, const ArrayReader& reader, bool counts_known, double every_ms)
+    : plan_(plan), reader_(reader), counts_known_(counts_known), every_ms_(every_ms) {}
 
 void LookScript::fault(const Word& word, std::string message, std::string cure) {
     problems_.push_back({Severity::error, word.place, std::move(message), std::move(cure)});

@@ -20,7 +20,7 @@ namespace vast_turn {
 class LookScript {
 public:
     /// `counts_known` tells whether the reader has a calibration for raw counts.
-    LookScript(const Plan& plan, ArrayReader reader, bool counts_known, double every_ms);
+    LookScript(const Plan& plan, const ArrayReader& reader, bool counts_known, double every_ms);
 
     /// A whole script: one look a line, `//` comments. Throws InputError with every fault found.
     std::vector<LoggedLook> parse(std::string_view text, std::string_view file);
@@ -59,7 +59,7 @@ private:
 /// (counts; these win when `counts_known`), or as `reading_1` ..., or as `pattern`; and, where there are,
 /// `way_mm`, `heading_deg`, `left_deg`, `right_deg` (of the wheels), `range_mm`, `markers` (names parted by |; those of
 /// `marker_names` count), `button`, `battery_pct`, `left_pct`, `right_pct`. Throws InputError with every fault found.
-std::vector<LoggedLook> parse_log(std::string_view text, std::string_view file, ArrayReader reader,
+std::vector<LoggedLook> parse_log(std::string_view text, std::string_view file, const ArrayReader& reader,
                                   const std::vector<std::string>& channels, bool counts_known,
                                   const std::vector<std::string>& marker_names = {});
 
