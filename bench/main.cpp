@@ -54,7 +54,9 @@ public:
     void ReportRuns(const std::vector<Run>& runs) override {
         for (const Run& run : runs) {
             if (run.run_type == Run::RT_Iteration) {
-                times_[run.run_name.function_name].push_back(run.GetAdjustedCPUTime());
+                const bool real = run.run_name.time_type == "real_time"; // of what runs on several threads
+                times_[run.run_name.function_name].push_back(real ? run.GetAdjustedRealTime()
+                                                                  : run.GetAdjustedCPUTime());
             }
         }
         ConsoleReporter::ReportRuns(runs);

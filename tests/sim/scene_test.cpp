@@ -5,7 +5,7 @@
 #include <doctest/doctest.h>
 
 #include "support/fern_house.hpp"
-#include "vast_turn/course/graph/way_along.hpp"
+#include "vast_turn/robot/array.hpp"
 
 using namespace vast_turn;
 
