@@ -8,8 +8,8 @@
 #include <vector>
 
 #include "loop.hpp"
-#include "vast_turn/robot/array.hpp"
 #include "vast_turn/plan/mind.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/runtime/line_position.hpp"
 #include "vast_turn/sim/motion.hpp"
 

@@ -1,11 +1,11 @@
 // Calibrates an array from bench readings, lists what is wrong with it and drives with the result.
 #include <iostream>
 
-#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/bench_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/sense/calibrate.hpp"
 #include "vast_turn/sim/bench.hpp"
 #include "vast_turn/sim/run.hpp"

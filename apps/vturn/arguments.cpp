@@ -106,7 +106,8 @@ std::vector<std::string> command_names(const CLI::App& app) {
 
 } // namespace
 
-int parse_and_run(const std::vector<AddCommand>& commands, const std::vector<std::string>& arguments, Streams& streams) {
+int parse_and_run(const std::vector<AddCommand>& commands, const std::vector<std::string>& arguments,
+                  Streams& streams) {
     CLI::App app(purpose, "vturn");
     app.require_subcommand(1);
     app.set_version_flag("--version", vast_turn::version_text);

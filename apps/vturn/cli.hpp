@@ -12,8 +12,8 @@ namespace vturn {
 /// Where a command reads and writes.
 struct Streams {
     std::istream& in;
-    std::ostream& out;   ///< results
-    std::ostream& err;   ///< diagnostics and progress
+    std::ostream& out;            ///< results
+    std::ostream& err;            ///< diagnostics and progress
     bool colour = false;          ///< whether `out` is a terminal that may be given colours
     bool err_is_terminal = false; ///< whether somebody watches `err` as it comes
 };

@@ -109,8 +109,10 @@ std::vector<CardStep> card_check(const Robot& robot, const Plan& plan, const Fau
                         calibration ? fmt::format(", the calibration {}", calibration->sensors.size()) : ""),
             "use files that belong together");
     }
-    const Calibration levels = calibration ? *calibration : ideal_calibration(robot, std::vector<double>(robot.sensors.size(), surfaces.floor),
-                                          std::vector<double>(robot.sensors.size(), surfaces.line));
+    const Calibration levels = calibration
+                                   ? *calibration
+                                   : ideal_calibration(robot, std::vector<double>(robot.sensors.size(), surfaces.floor),
+                                                       std::vector<double>(robot.sensors.size(), surfaces.line));
     std::vector<std::uint8_t> cards = {0};
     for (int i = 0; i < n; ++i) {
         cards.push_back(static_cast<std::uint8_t>(1U << static_cast<unsigned>(i)));

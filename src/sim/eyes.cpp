@@ -4,8 +4,8 @@
 #include <array>
 #include <tuple>
 
-#include "vast_turn/robot/array.hpp"
 #include "vast_turn/base/noise.hpp"
+#include "vast_turn/robot/array.hpp"
 
 namespace vast_turn {
 

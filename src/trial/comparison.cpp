@@ -80,22 +80,22 @@ std::vector<LineOffset> offsets_of(const Scene& scene, const Run& run) {
 }
 
 std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots, int repeats,
-                                 const RunOptions& options, int threads) {
+                                  const RunOptions& options, int threads) {
     const auto seeds = static_cast<std::size_t>(std::max(1, repeats));
     const std::size_t each = cases.size() * seeds;
     std::vector<RunFigures> figures(pilots.size() * each);
     std::vector<char> passed(figures.size(), 0);
     std::vector<Run> first(pilots.size() * cases.size());
     for_each_index(figures.size(), threads, [&](std::size_t i) {
-            RunOptions own = options;
-            own.seed += i % seeds;
-            const TripCase& one = cases[i % each / seeds];
-            TripResult result = try_trip(*one.scene, pilots[i / each], one.trip, own);
-            figures[i] = figures_of(*one.scene, result.run);
-            passed[i] = result.passed ? 1 : 0;
-            if (i % seeds == 0) {
-                first[i / seeds] = std::move(result.run);
-            }
+        RunOptions own = options;
+        own.seed += i % seeds;
+        const TripCase& one = cases[i % each / seeds];
+        TripResult result = try_trip(*one.scene, pilots[i / each], one.trip, own);
+        figures[i] = figures_of(*one.scene, result.run);
+        passed[i] = result.passed ? 1 : 0;
+        if (i % seeds == 0) {
+            first[i / seeds] = std::move(result.run);
+        }
     });
     std::vector<PilotFigures> all;
     for (std::size_t p = 0; p < pilots.size(); ++p) {
@@ -103,17 +103,17 @@ std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std:
         const auto end = begin + static_cast<std::ptrdiff_t>(each);
         const std::vector<RunFigures> own(figures.begin() + begin, figures.begin() + end);
         PilotFigures one{pilots[p],
-                        static_cast<int>(each),
-                        static_cast<int>(std::count(passed.begin() + begin, passed.begin() + end, 1)),
-                        spread_of(own, &RunFigures::time_s),
-                        spread_of(own, &RunFigures::mean_mm_s),
-                        spread_of(own, &RunFigures::top_mm_s),
-                        spread_of(own, &RunFigures::steering_change_pct),
-                        spread_of(own, &RunFigures::aside_mm),
-                        spread_of(own, &RunFigures::farthest_mm),
-                        spread_of(own, &RunFigures::unanswered),
-                        spread_of(own, &RunFigures::losses),
-                        {}};
+                         static_cast<int>(each),
+                         static_cast<int>(std::count(passed.begin() + begin, passed.begin() + end, 1)),
+                         spread_of(own, &RunFigures::time_s),
+                         spread_of(own, &RunFigures::mean_mm_s),
+                         spread_of(own, &RunFigures::top_mm_s),
+                         spread_of(own, &RunFigures::steering_change_pct),
+                         spread_of(own, &RunFigures::aside_mm),
+                         spread_of(own, &RunFigures::farthest_mm),
+                         spread_of(own, &RunFigures::unanswered),
+                         spread_of(own, &RunFigures::losses),
+                         {}};
         for (std::size_t t = 0; t < cases.size(); ++t) {
             one.first_runs.push_back(std::move(first[p * cases.size() + t]));
         }

@@ -44,15 +44,18 @@ std::vector<std::string> looks_before(const Pilot& pilot, const Run& run, const 
     while (lines.size() < most) {
         const LookRecord& look = run.looks[last];
         std::size_t first = last;
-        while (first > 0 && run.looks[first - 1].line_bits == look.line_bits && run.looks[first - 1].rule == look.rule) {
+        while (first > 0 && run.looks[first - 1].line_bits == look.line_bits &&
+               run.looks[first - 1].rule == look.rule) {
             --first;
         }
-        const std::string by = pilot.plan() == nullptr ? std::string{}
-                               : look.rule == no_rule
-                                   ? std::string("  no rule")
-                                   : fmt::format("  line {}", pilot.plan()->rules()[static_cast<std::size_t>(look.rule)].line);
+        const std::string by =
+            pilot.plan() == nullptr ? std::string{}
+            : look.rule == no_rule
+                ? std::string("  no rule")
+                : fmt::format("  line {}", pilot.plan()->rules()[static_cast<std::size_t>(look.rule)].line);
         lines.push_back(fmt::format("{:.2f} s  [{}] {} look{}{}", run.looks[first].t_s,
-                                    to_marks({look.line_bits, sensors}), last - first + 1, last == first ? "" : "s", by));
+                                    to_marks({look.line_bits, sensors}), last - first + 1, last == first ? "" : "s",
+                                    by));
         if (first == 0) {
             break;
         }

@@ -9,10 +9,10 @@ namespace vast_turn {
 
 namespace {
 
-constexpr double stray_mm = 18.0; // one standard deviation of the array's middle from the line
+constexpr double stray_mm = 18.0;     // one standard deviation of the array's middle from the line
 constexpr double by_slip = 1.0 / 9.0; // 1/mm, of how far the ways differ
-constexpr double leave_cost = 4.0; // of going off every line, and of coming back
-constexpr double slack = 1e-6; // for what rounding does to sums that are compared
+constexpr double leave_cost = 4.0;    // of going off every line, and of coming back
+constexpr double slack = 1e-6;        // for what rounding does to sums that are compared
 constexpr double never = std::numeric_limits<double>::infinity();
 
 /// The cheapest way to each state, point by point of the path.
@@ -159,7 +159,9 @@ private:
             const auto end = reached_.begin() + static_cast<std::ptrdiff_t>(ends_[i]);
             const auto begin = reached_.begin() + static_cast<std::ptrdiff_t>(i > 0 ? ends_[i - 1] : 0);
             // Points stand in their order.
-            state = std::lower_bound(begin, end, state, [](const Reached& r, std::uint32_t p) { return r.point < p; })->from;
+            state = std::lower_bound(begin, end, state, [](const Reached& r, std::uint32_t p) {
+                        return r.point < p;
+                    })->from;
         }
         return states;
     }

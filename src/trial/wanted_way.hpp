@@ -6,9 +6,9 @@
 #include <string>
 #include <vector>
 
-#include "vast_turn/trial/trip.hpp"
 #include "vast_turn/course/board/course.hpp"
 #include "vast_turn/trial/matched_route.hpp"
+#include "vast_turn/trial/trip.hpp"
 
 namespace vast_turn {
 

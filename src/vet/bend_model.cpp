@@ -6,8 +6,8 @@
 #include <optional>
 
 #include "plan/check/checked.hpp"
-#include "vast_turn/robot/array.hpp"
 #include "vast_turn/plan/mind.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/robot/wheel_speeds.hpp"
 #include "vast_turn/sim/motion.hpp"
 

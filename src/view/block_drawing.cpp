@@ -2,9 +2,9 @@
 
 #include <optional>
 
-#include "view/filter_program.hpp"
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/plan/explain/block_graph.hpp"
+#include "view/filter_program.hpp"
 
 namespace vast_turn {
 

@@ -6,7 +6,8 @@
 
 int main(int argc, char** argv) {
     try {
-        const vast_turn::Robot robot = vast_turn::load_robot(std::string(argc > 1 ? argv[1] : ".") + "/sprig-2.robot.toml");
+        const vast_turn::Robot robot =
+            vast_turn::load_robot(std::string(argc > 1 ? argv[1] : ".") + "/sprig-2.robot.toml");
         const vast_turn::CourseSheet sheet = vast_turn::parse_course_sheet(
             "name = \"aisle\"\nsize_mm = [730, 410]\n[[tape]]\npath = \"M 40,200 H 690\"\n", "aisle");
         return robot.sensors.size() == 2 && sheet.course.tapes.size() == 1 ? 0 : 1;

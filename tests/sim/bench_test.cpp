@@ -9,10 +9,10 @@
 #include "vast_turn/formats/read/bench_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/write/bench_csv.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/sense/calibrate.hpp"
 #include "vast_turn/sim/run.hpp"
-#include "vast_turn/formats/write/bench_csv.hpp"
 
 using namespace vast_turn;
 

@@ -1,5 +1,5 @@
-#include "vast_turn/sim/run.hpp"
 #include "vast_turn/formats/write/trace_csv.hpp"
+#include "vast_turn/sim/run.hpp"
 
 #include <doctest/doctest.h>
 

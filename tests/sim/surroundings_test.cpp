@@ -5,13 +5,13 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
-#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/looks_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/paint/course_file.hpp"
-#include "vast_turn/trial/trip_result.hpp"
 #include "vast_turn/formats/write/trace_csv.hpp"
+#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/robot/array.hpp"
+#include "vast_turn/trial/trip_result.hpp"
 
 using namespace vast_turn;
 

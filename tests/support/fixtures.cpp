@@ -12,10 +12,10 @@
 #include <fmt/format.h>
 
 #include "cli.hpp"
-#include "vast_turn/sense/pattern.hpp"
 #include "vast_turn/course/board/svg_path.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/paint/surface.hpp"
+#include "vast_turn/sense/pattern.hpp"
 
 namespace fixtures {
 

@@ -10,12 +10,12 @@
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
-#include "vast_turn/paint/course_file.hpp"
-#include "vast_turn/trial/cures.hpp"
-#include "vast_turn/trial/matched_route.hpp"
 #include "vast_turn/formats/write/trips_json.hpp"
 #include "vast_turn/formats/write/trips_junit.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/trial/comparison.hpp"
+#include "vast_turn/trial/cures.hpp"
+#include "vast_turn/trial/matched_route.hpp"
 #include "vast_turn/trial/trip_report.hpp"
 
 using namespace vast_turn;

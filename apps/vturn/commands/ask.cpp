@@ -9,13 +9,13 @@
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "print/print_ask.hpp"
-#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/looks_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/formats/write/replies_json.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/robot/array.hpp"
 
 namespace vturn {
 
@@ -185,9 +185,7 @@ void add_look_options(Command& command, AskCall& call) {
     command.option("--range", call.range, "how far it is to what is ahead: 120mm");
     command.option("--way", call.way, "how far the robot has come: 35mm");
     command.flag("--button", call.button, "the start button is held");
-    command.option("--looks", call.looks, "so many looks of this kind in a row")
-        .shows_default()
-        .within(1, 100000);
+    command.option("--looks", call.looks, "so many looks of this kind in a row").shows_default().within(1, 100000);
     command.option("--every-ms", call.every_ms, "from look to look; the robot's loop period, or 10, when not given")
         .within(0.01, 100000.0);
 }
@@ -199,8 +197,7 @@ void add_ask(Parser& parser, Streams& streams) {
         "ask", "What a plan does with these looks, wheels in the air, and why; also over a recorded log");
     auto options = std::make_shared<AskCall>();
     command.option("PLAN", options->plan, "plan file (*.plan)").required();
-    command.option("--robot", options->robot,
-                        "robot file: tells what the robot does and what stands at its outputs");
+    command.option("--robot", options->robot, "robot file: tells what the robot does and what stands at its outputs");
     add_look_options(command, *options);
     command.option("--script", options->script, "looks from this file, one a line; - for standard input");
     command.option("--log", options->log, "a log recorded on a robot (CSV): what the plan would have done");

@@ -7,16 +7,16 @@
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "print/print_calibration.hpp"
-#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/bench_file.hpp"
 #include "vast_turn/formats/read/calibration_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/formats/write/text_file.hpp"
-#include "vast_turn/sim/bench.hpp"
-#include "vast_turn/view/picture.hpp"
 #include "vast_turn/formats/write/bench_csv.hpp"
 #include "vast_turn/formats/write/calibration_json.hpp"
 #include "vast_turn/formats/write/calibration_toml.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/robot/array.hpp"
+#include "vast_turn/sim/bench.hpp"
+#include "vast_turn/view/picture.hpp"
 
 namespace vturn {
 
@@ -116,10 +116,11 @@ int calibrate_array(const Streams& streams, const CalibrateCall& call) {
 } // namespace
 
 void add_calibrate(Parser& parser, Streams& streams) {
-    Command command = parser.command("calibrate", "Levels, thresholds and faults of an array, from readings on the bench");
+    Command command =
+        parser.command("calibrate", "Levels, thresholds and faults of an array, from readings on the bench");
     auto options = std::make_shared<CalibrateCall>();
     command.option("READINGS", options->readings,
-                        "bench readings (CSV with a column `under`), or WHAT=FILE for a file over one surface");
+                   "bench readings (CSV with a column `under`), or WHAT=FILE for a file over one surface");
     command.option("--robot", options->robot, "robot file: order of the channels, their ranges and places");
     command.option("--simulate", options->simulate, "take the readings from the simulated robot: COURSE ROBOT")
         .values(2);
@@ -127,22 +128,23 @@ void add_calibrate(Parser& parser, Streams& streams) {
     command.option("--looks", options->bench.looks, "simulated looks over each surface")
         .shows_default()
         .within(2, 100000);
-    command.option("--fault", options->faults,
-                     std::string("put a fault into the simulated robot; may be given again: ") + fault_forms)
+    command
+        .option("--fault", options->faults,
+                std::string("put a fault into the simulated robot; may be given again: ") + fault_forms)
         .one_value_each();
-    command.option(
+    command
+        .option(
             "-o,--output", options->outputs,
             "write the calibration (.toml), the readings (.csv) or a picture (.png, .svg, .pdf); may be given again")
         .one_value_each();
     command.flag("--json", options->json, "print JSON");
-    command.footer(
-        "Examples:\n"
-        "  vturn calibrate data/fern-house/sprig-5.bench.csv --robot data/fern-house/sprig-5.robot.toml \\\n"
-        "      -o sprig-5.calibration.toml -o sprig-5.png\n"
-        "  vturn calibrate line=on-tape.csv floor=beside.csv sweep=across.csv\n"
-        "  vturn calibrate --simulate data/fern-house/mist-loop.course.toml \\\n"
-        "      data/fern-house/sprig-5.robot.toml --fault sensor2=dim:0.4\n\n"
-        "Exit status: 0 when the array can be used, 1 when a verdict is serious, 2 for unusable input.");
+    command.footer("Examples:\n"
+                   "  vturn calibrate data/fern-house/sprig-5.bench.csv --robot data/fern-house/sprig-5.robot.toml \\\n"
+                   "      -o sprig-5.calibration.toml -o sprig-5.png\n"
+                   "  vturn calibrate line=on-tape.csv floor=beside.csv sweep=across.csv\n"
+                   "  vturn calibrate --simulate data/fern-house/mist-loop.course.toml \\\n"
+                   "      data/fern-house/sprig-5.robot.toml --fault sensor2=dim:0.4\n\n"
+                   "Exit status: 0 when the array can be used, 1 when a verdict is serious, 2 for unusable input.");
     command.does([options, &streams] { return calibrate_array(streams, *options); });
 }
 

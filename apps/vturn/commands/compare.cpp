@@ -7,10 +7,10 @@
 #include "print/print.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/write/comparison_json.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/view/comparison_picture.hpp"
-#include "vast_turn/formats/write/comparison_json.hpp"
 
 namespace vturn {
 
@@ -54,13 +54,14 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
         Spread PilotFigures::*figure;
         int digits;
     };
-    for (const Row& row : {Row{"time, s", &PilotFigures::time_s, 2}, Row{"mean speed, mm/s", &PilotFigures::mean_mm_s, 0},
-                           Row{"top speed, mm/s", &PilotFigures::top_mm_s, 0},
-                           Row{"change of steering, % a look", &PilotFigures::steering_change_pct, 2},
-                           Row{"aside of the tape, mm", &PilotFigures::aside_mm, 1},
-                           Row{"farthest from it, mm", &PilotFigures::farthest_mm, 0},
-                           Row{"looks unanswered", &PilotFigures::unanswered, 1},
-                           Row{"times the line was lost", &PilotFigures::losses, 1}}) {
+    for (const Row& row :
+         {Row{"time, s", &PilotFigures::time_s, 2}, Row{"mean speed, mm/s", &PilotFigures::mean_mm_s, 0},
+          Row{"top speed, mm/s", &PilotFigures::top_mm_s, 0},
+          Row{"change of steering, % a look", &PilotFigures::steering_change_pct, 2},
+          Row{"aside of the tape, mm", &PilotFigures::aside_mm, 1},
+          Row{"farthest from it, mm", &PilotFigures::farthest_mm, 0},
+          Row{"looks unanswered", &PilotFigures::unanswered, 1},
+          Row{"times the line was lost", &PilotFigures::losses, 1}}) {
         rows.push_back({row.what});
         for (const PilotFigures& one : all) {
             rows.back().push_back(spread_text(one.*row.figure, row.digits));
@@ -107,7 +108,7 @@ void add_compare(Parser& parser, Streams& streams) {
     command.option("PLAN", options->plans, "plan files").required();
     command.option("--trips", options->trips, "trips of this file (*.trips.toml) in place of the course's own");
     command.option("-o,--output", options->picture,
-                        "draw the paths of the first trip over each other into this file (.png, .svg or .pdf)");
+                   "draw the paths of the first trip over each other into this file (.png, .svg or .pdf)");
     command.option("--repeat", options->repeats, "runs of each trip, with --seed and the seeds after it")
         .shows_default()
         .within(1, 10000);
@@ -117,8 +118,8 @@ void add_compare(Parser& parser, Streams& streams) {
     command.flag("--json", options->json, "print JSON");
     add_drive_options(command, options->drive);
     command.footer("Example:\n  vturn compare data/fern-house/aisle.course.toml data/fern-house/sprig-5.robot.toml "
-                    "data/fern-house/plans/five-pid.plan data/fern-house/plans/five-table.plan -o compare.png\n\n"
-                    "Numbers are mean +- one standard deviation over all runs.");
+                   "data/fern-house/plans/five-pid.plan data/fern-house/plans/five-table.plan -o compare.png\n\n"
+                   "Numbers are mean +- one standard deviation over all runs.");
     command.does([options, &streams] { return compare_plans(streams, *options); });
 }
 

@@ -42,7 +42,7 @@ void add_draw(Parser& parser, Streams& streams) {
     auto call = std::make_shared<DrawCall>();
     command.option("PLAN", call->plan, "plan file (*.plan)").required();
     command.option("-o,--output", call->picture,
-                        "draw into this file (.svg, .png, .pdf, or .dot for Graphviz); prints DOT when not given");
+                   "draw into this file (.svg, .png, .pdf, or .dot for Graphviz); prints DOT when not given");
     command.footer(
         "Full arrows are `do`, heavy ones `become`, dashed ones are taken by a guard; a dotted line is `as`.\n\n"
         "Example:\n  vturn draw data/fern-house/plans/search.plan -o search.svg");

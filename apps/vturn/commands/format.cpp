@@ -57,7 +57,7 @@ void add_format(Parser& parser, Streams& streams) {
     const Option check = command.flag("--check", call->check, "change nothing; say which files are laid out otherwise");
     command.flag("--print", call->print, "print the result and change nothing").excludes(check);
     command.footer("Example:\n  vturn format --check data/fern-house/plans/search.plan\n\n"
-                    "Exit status: 0 when all is laid out so, 1 with --check when a file is not, 2 for unusable input.");
+                   "Exit status: 0 when all is laid out so, 1 with --check when a file is not, 2 for unusable input.");
     command.does([call, &streams] { return lay_out(streams, *call); });
 }
 

@@ -8,12 +8,12 @@
 #include "commands/commands.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
-#include "vast_turn/paint/course_file.hpp"
-#include "vast_turn/formats/write/text_file.hpp"
-#include "vast_turn/paint/surface_export.hpp"
-#include "vast_turn/trial/trip_case.hpp"
 #include "vast_turn/formats/write/course_json.hpp"
 #include "vast_turn/formats/write/route_graph_dot.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/paint/surface_export.hpp"
+#include "vast_turn/trial/trip_case.hpp"
 
 namespace vturn {
 
@@ -162,13 +162,13 @@ void add_map(Parser& parser, Streams& streams) {
     auto options = std::make_shared<MapCall>();
     command.option("COURSE", options->course, "course file (*.course.toml)").required();
     command.option("-o,--output", options->picture,
-                        "draw it into this file (.png, .svg or .pdf), or write its lines (.geojson, .dot)");
+                   "draw it into this file (.png, .svg or .pdf), or write its lines (.geojson, .dot)");
     command.option("--export", options->drawing,
-                        "write what lies on the floor as a drawing (.svg or .png) that a course file can name");
+                   "write what lies on the floor as a drawing (.svg or .png) that a course file can name");
     command.flag("--json", options->json, "print JSON");
     add_variant_option(command, options->variant);
     command.footer("Example:\n  vturn map data/fern-house/fern-house.course.toml -o map.png\n"
-                    "  vturn map data/fern-house/turns.course.toml --export turns.svg");
+                   "  vturn map data/fern-house/turns.course.toml --export turns.svg");
     command.does([options, &streams] { return show_map(streams, *options); });
 }
 

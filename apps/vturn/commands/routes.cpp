@@ -8,9 +8,9 @@
 #include "print/print.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/write/choices_json.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/view/choices_picture.hpp"
-#include "vast_turn/formats/write/choices_json.hpp"
 
 namespace vturn {
 
@@ -128,7 +128,7 @@ void add_routes(Parser& parser, Streams& streams) {
     command.option("ROBOT", options->robot, "robot file (*.robot.toml)").required();
     command.option("PLAN", options->plans, "plan files, compared side by side").required();
     command.option("-o,--output", options->picture,
-                        "draw the first plan's choices into this file (.png, .svg or .pdf)");
+                   "draw the first plan's choices into this file (.png, .svg or .pdf)");
     command.option("--repeat", options->choices.repeats, "robots set before each junction on each side")
         .shows_default()
         .within(1, 1000);
@@ -138,10 +138,9 @@ void add_routes(Parser& parser, Streams& streams) {
     command.flag("--json", options->json, "print JSON");
     add_drive_options(command, options->drive);
     add_variant_option(command, options->variant);
-    command.footer(
-        "Example:\n  vturn routes data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml "
-        "data/fern-house/left-first.plan data/fern-house/right-first.plan\n\n"
-        "Each robot is set a little beside the line and askew, and its plan begins anew.");
+    command.footer("Example:\n  vturn routes data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml "
+                   "data/fern-house/left-first.plan data/fern-house/right-first.plan\n\n"
+                   "Each robot is set a little beside the line and askew, and its plan begins anew.");
     command.does([options, &streams] { return show_routes(streams, *options); });
 }
 

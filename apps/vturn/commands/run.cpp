@@ -74,7 +74,8 @@ int drive_once(const Streams& streams, const RunCall& options) {
 } // namespace
 
 void add_run(Parser& parser, Streams& streams) {
-    Command command = parser.command("run", "Drives a robot over a course once: route, end, way, events; picture and trace");
+    Command command =
+        parser.command("run", "Drives a robot over a course once: route, end, way, events; picture and trace");
     auto options = std::make_shared<RunCall>();
     command.option("COURSE", options->course, "course file (*.course.toml)").required();
     command.option("ROBOT", options->robot, "robot file (*.robot.toml)").required();
@@ -83,14 +84,13 @@ void add_run(Parser& parser, Streams& streams) {
     command.option("--trace", options->trace, "write every look into this file (CSV)");
     command.option("--start", options->drive.run.start, "name of the start; the course's first when not given");
     command.option("--button-s", options->drive.run.button_s,
-                        "the start button is held: from, until; may be given again");
+                   "the start button is held: from, until; may be given again");
     command.option("--hear", options->hears, "a name is heard: bell@4.2 (seconds); may be given again")
         .one_value_each();
     command.option("--limit-s", options->drive.run.time_limit_s, "the run ends after this long")
         .shows_default()
         .within(0.001, 36000.0);
-    command.option("--off-course-mm", options->drive.run.off_course_mm,
-                     "farther than this from any tape ends the run")
+    command.option("--off-course-mm", options->drive.run.off_course_mm, "farther than this from any tape ends the run")
         .shows_default()
         .within(1.0, 100000.0);
     add_drive_options(command, options->drive);

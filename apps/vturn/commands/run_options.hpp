@@ -31,8 +31,9 @@ inline void add_robot_options(Command& command, RobotOptions& options) {
     command.option(
         "--calibration", options.calibration,
         "what the sensors read with (*.calibration.toml); half way between the course's colours when not given");
-    command.option("--fault", options.faults,
-                    std::string("put a fault into the robot; may be given again: ") + vast_turn::fault_forms)
+    command
+        .option("--fault", options.faults,
+                std::string("put a fault into the robot; may be given again: ") + vast_turn::fault_forms)
         .one_value_each();
 }
 
@@ -56,11 +57,8 @@ struct DriveOptions {
 inline void add_drive_options(Command& command, DriveOptions& options) {
     command.option("--seed", options.run.seed, "of the sensors' noise; the same seed gives the same run")
         .shows_default();
-    command.option("--step-ms", options.run.step_ms, "step of the simulation")
-        .shows_default()
-        .within(0.001, 100.0);
-    command.option("--lost-s", options.run.lost_after_s,
-                    "tape nowhere under the array for longer than this ends a run")
+    command.option("--step-ms", options.run.step_ms, "step of the simulation").shows_default().within(0.001, 100.0);
+    command.option("--lost-s", options.run.lost_after_s, "tape nowhere under the array for longer than this ends a run")
         .shows_default()
         .within(0.001, 36000.0);
     add_robot_options(command, options.robot);

@@ -7,12 +7,12 @@
 #include "commands/commands.hpp"
 #include "print/print.hpp"
 #include "print/print_table.hpp"
-#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/formats/write/text_file.hpp"
-#include "vast_turn/view/picture.hpp"
 #include "vast_turn/formats/write/table_json.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/robot/array.hpp"
+#include "vast_turn/view/picture.hpp"
 
 namespace vturn {
 
@@ -90,13 +90,14 @@ int show_table(const Streams& streams, const TableCall& call) {
 } // namespace
 
 void add_table(Parser& parser, Streams& streams) {
-    Command command = parser.command("table", "Every pattern, in every habit: what the wheels do and which rule decides");
+    Command command =
+        parser.command("table", "Every pattern, in every habit: what the wheels do and which rule decides");
     auto options = std::make_shared<TableCall>();
     command.option("PLAN", options->plan, "plan file (*.plan)").required();
     command.option("--robot", options->robot, "robot file: tells what the robot does with those powers");
     command.option("--habit", options->habit, "this habit only");
     command.option("-o,--output", options->picture,
-                        "draw the first habit's table, or that of --habit, into this file (.png, .svg or .pdf)");
+                   "draw the first habit's table, or that of --habit, into this file (.png, .svg or .pdf)");
     command.flag("--each", options->each_pattern, "a row for every pattern, not one for all that act alike");
     const Option json = command.flag("--json", options->json, "print JSON");
     command.flag("--markdown", options->markdown, "print Markdown").excludes(json);

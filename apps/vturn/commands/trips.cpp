@@ -12,10 +12,10 @@
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
-#include "vast_turn/paint/course_file.hpp"
-#include "vast_turn/view/parting_picture.hpp"
 #include "vast_turn/formats/write/trips_json.hpp"
 #include "vast_turn/formats/write/trips_junit.hpp"
+#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/view/parting_picture.hpp"
 
 namespace vturn {
 
@@ -133,7 +133,8 @@ int call_trips(const Streams& streams, const TripsCall& call) {
 } // namespace
 
 void add_trips(Parser& parser, Streams& streams) {
-    Command command = parser.command("trips", "Route tests: does each plan go where the course's trips say, and if not, why");
+    Command command =
+        parser.command("trips", "Route tests: does each plan go where the course's trips say, and if not, why");
     auto options = std::make_shared<TripsCall>();
     command.option("COURSE", options->course, "course file (*.course.toml)").required();
     command.option("ROBOT", options->robot, "robot file (*.robot.toml)").required();
@@ -141,10 +142,11 @@ void add_trips(Parser& parser, Streams& streams) {
     command.option("--trips", options->trips, "trips of this file (*.trips.toml) in place of the course's own");
     command.option("--junit", options->junit, "write the results into this file (JUnit XML)");
     command.option("-o,--output", options->picture,
-                        "draw where the first failed trip was decided into this file (.png, .svg or .pdf)");
+                   "draw where the first failed trip was decided into this file (.png, .svg or .pdf)");
     command.option("--filter", options->filter, "only trips that have this in their name");
-    command.option("--repeat", options->repeats,
-                     "runs of each trip, with --seed and the seeds after it; as the trip says when not given")
+    command
+        .option("--repeat", options->repeats,
+                "runs of each trip, with --seed and the seeds after it; as the trip says when not given")
         .within(1, 10000);
     command.option("--jobs", options->jobs, "threads; 0 for as many as there are. The result is the same")
         .shows_default()

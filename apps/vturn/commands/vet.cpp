@@ -10,8 +10,8 @@
 #include "vast_turn/formats/read/calibration_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/vet/vet.hpp"
 #include "vast_turn/formats/write/vet_json.hpp"
+#include "vast_turn/vet/vet.hpp"
 
 namespace vturn {
 
@@ -104,15 +104,14 @@ void add_vet(Parser& parser, Streams& streams) {
         command.option("--course", options->course, "course file: its bends, lines, plates, gaps and starts");
     command.option("--calibration", options->calibration, "calibration file: levels within noise, dead sensors");
     command.option("--explain", options->explain,
-                        "tell about one code, with a plan that shows it and one that cures it");
+                   "tell about one code, with a plan that shows it and one that cures it");
     const Option json = command.flag("--json", options->json, "print JSON");
-    command.flag("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read")
-        .excludes(json);
+    command.flag("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read").excludes(json);
     add_variant_option(command, options->variant).needs(course);
     command.footer("Example:\n  vturn vet data/fern-house/left-first.plan --robot data/fern-house/sprig-2.robot.toml "
-                    "--course data/fern-house/fern-house.course.toml\n\n"
-                    "A comment allows a finding: // vet: allow CODE because REASON\n"
-                    "Exit status: 0 nothing but hints, 1 faults or risks, 2 unusable input.");
+                   "--course data/fern-house/fern-house.course.toml\n\n"
+                   "A comment allows a finding: // vet: allow CODE because REASON\n"
+                   "Exit status: 0 nothing but hints, 1 faults or risks, 2 unusable input.");
     command.does([options, &streams] { return vet_plans(streams, *options); });
 }
 

@@ -4,8 +4,8 @@
 
 #include <vector>
 
-#include "vast_turn/robot/array.hpp"
 #include "vast_turn/base/geometry.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/robot/faults.hpp"
 #include "vast_turn/robot/robot.hpp"
 #include "vast_turn/sense/array_reader.hpp"

@@ -110,10 +110,10 @@ void LinePoints::find_around(double reach_mm) {
         const auto cell = [](double mm) { return static_cast<std::size_t>(std::max(0.0, mm / cell_mm)); };
         for (std::size_t row = cell(at.y - reach_mm); row < std::min(rows_, cell(at.y + reach_mm) + 1); ++row) {
             for (std::size_t c = cell(at.x - reach_mm); c < std::min(columns_, cell(at.x + reach_mm) + 1); ++c) {
-                const double dx = std::max({0.0, static_cast<double>(c) * cell_mm - at.x,
-                                            at.x - static_cast<double>(c + 1) * cell_mm});
-                const double dy = std::max({0.0, static_cast<double>(row) * cell_mm - at.y,
-                                            at.y - static_cast<double>(row + 1) * cell_mm});
+                const double dx = std::max(
+                    {0.0, static_cast<double>(c) * cell_mm - at.x, at.x - static_cast<double>(c + 1) * cell_mm});
+                const double dy = std::max(
+                    {0.0, static_cast<double>(row) * cell_mm - at.y, at.y - static_cast<double>(row + 1) * cell_mm});
                 if (std::hypot(dx, dy) <= reach_mm) {
                     lists[row * columns_ + c].push_back(static_cast<std::uint32_t>(p));
                 }

@@ -9,8 +9,12 @@ namespace vast_turn {
 namespace {
 
 Json level_json(const LevelReport& level) {
-    return {{"looks", level.looks},          {"mean", thousandths(level.mean)},   {"spread", thousandths(level.spread)},
-            {"noise", thousandths(level.noise)}, {"drift", thousandths(level.drift)}, {"clipped", thousandths(level.clipped)}};
+    return {{"looks", level.looks},
+            {"mean", thousandths(level.mean)},
+            {"spread", thousandths(level.spread)},
+            {"noise", thousandths(level.noise)},
+            {"drift", thousandths(level.drift)},
+            {"clipped", thousandths(level.clipped)}};
 }
 
 Json sensor_json(const SensorReport& s) {

@@ -3,8 +3,8 @@
 #include <fmt/format.h>
 
 #include "formats/write/csv_text.hpp"
-#include "vast_turn/sense/pattern.hpp"
 #include "vast_turn/formats/write/trace_csv.hpp"
+#include "vast_turn/sense/pattern.hpp"
 
 namespace vast_turn {
 

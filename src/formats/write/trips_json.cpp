@@ -18,9 +18,8 @@ Json route_json(const Course& course, const Run& run) {
 Json events_json(const Plan* plan, const Run& run) {
     Json events = Json::array();
     for (const RunEvent& event : run.events) {
-        Json json = {{"t_s", rounded(event.t_s, 1e4)},
-                     {"at_mm", point_json(event.at)},
-                     {"kind", event_name(event.event.kind)}};
+        Json json = {
+            {"t_s", rounded(event.t_s, 1e4)}, {"at_mm", point_json(event.at)}, {"kind", event_name(event.event.kind)}};
         // Only a plan has names for the numbers of its events.
         if (plan != nullptr) {
             json["text"] = describe_event(*plan, event.event);
@@ -90,14 +89,10 @@ Json cures_json(const std::vector<Cure>& cures) {
 
 Json case_json(const TripCase& one, const Pilot& pilot, const CaseReport& report) {
     const TripResult& result = report.result;
-    Json trip = {{"trip", result.trip.name},
-                 {"file", result.trip.file},
-                 {"line", result.trip.line},
-                 {"variant", one.scene->course().variant},
-                 {"passed", report.all_passed()},
-                 {"runs", report.runs},
-                 {"runs_passed", report.passed},
-                 {"failures", result.failures}};
+    Json trip = {{"trip", result.trip.name},      {"file", result.trip.file},
+                 {"line", result.trip.line},      {"variant", one.scene->course().variant},
+                 {"passed", report.all_passed()}, {"runs", report.runs},
+                 {"runs_passed", report.passed},  {"failures", result.failures}};
     trip["parting"] = result.parting ? parting_json(pilot.plan(), *result.parting) : Json(nullptr);
     trip["cures"] = cures_json(report.cures);
     trip["run"] = run_object(*one.scene, pilot, result.run);

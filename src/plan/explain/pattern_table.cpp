@@ -92,7 +92,8 @@ std::string remaining(const Expr& e, Pattern pattern) {
         if (left_open != right_open) {
             return remaining(e.args[left_open ? 0 : 1], pattern);
         }
-        return fmt::format("{} {} {}", remaining(e.args[0], pattern), lang::sign_of(e.op), remaining(e.args[1], pattern));
+        return fmt::format("{} {} {}", remaining(e.args[0], pattern), lang::sign_of(e.op),
+                           remaining(e.args[1], pattern));
     }
     if (e.kind == ExprKind::lasting && judge(e.args[0], pattern) == Sure::yes) {
         return fmt::format("lasting {}", lang::to_text(e.args[1]));

@@ -28,5 +28,6 @@ TEST_CASE("the way along lines turns off where lines meet, and is empty where th
 
 TEST_CASE("the way along a loop goes round the shorter side") {
     const Course course = fixtures::board({"M 200,200 H 800 V 400 H 200 Z"});
-    CHECK(way_length(way_along_lines(find_route_graph(course), {200.0, 300.0}, {300.0, 200.0})) == doctest::Approx(200.0).epsilon(0.03));
+    CHECK(way_length(way_along_lines(find_route_graph(course), {200.0, 300.0}, {300.0, 200.0})) ==
+          doctest::Approx(200.0).epsilon(0.03));
 }

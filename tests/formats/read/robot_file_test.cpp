@@ -1,5 +1,5 @@
-#include "vast_turn/robot/array.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/robot/array.hpp"
 
 #include <doctest/doctest.h>
 

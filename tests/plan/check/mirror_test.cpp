@@ -2,8 +2,8 @@
 
 #include <utility>
 
-#include "vast_turn/sense/pattern.hpp"
 #include "support/fixtures.hpp"
+#include "vast_turn/sense/pattern.hpp"
 
 using namespace vast_turn;
 using fixtures::compiled;

@@ -28,9 +28,9 @@ using FindDrawing =
 
 /// A course as its file says, and what belongs beside it.
 struct CourseSheet {
-    Course course;           ///< without its surface, and without what is found in its drawing
-    std::vector<Trip> trips; ///< that stand in the same file
-    double cell_mm = 1.0;    ///< of the surface that is to be painted
+    Course course;            ///< without its surface, and without what is found in its drawing
+    std::vector<Trip> trips;  ///< that stand in the same file
+    double cell_mm = 1.0;     ///< of the surface that is to be painted
     bool floor_given = false; ///< the file gives the floor's colour; else a drawing does
     bool line_given = false;  ///< likewise the line's
 };
