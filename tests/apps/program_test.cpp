@@ -57,8 +57,6 @@ TEST_CASE("how far work is goes to terminals as it comes, to a log at most once 
     std::ostringstream terminal;
     const vturn::Streams watched{in, out, terminal, false, true};
     vturn::Progress shown(watched);
-    shown.tell("runs", 2, 9); // less than a second has passed
-    CHECK(terminal.str().empty());
     std::this_thread::sleep_for(std::chrono::milliseconds(1050));
     quiet.tell("runs", 3, 9);
     shown.tell("changes", 3, 9);

@@ -1,4 +1,4 @@
-#include "plan/text/cursor.hpp"
+#include "plan/text/grammar.hpp"
 
 #include <algorithm>
 #include <array>

@@ -4,7 +4,7 @@
 
 #include <fmt/format.h>
 
-#include "plan/text/cursor.hpp"
+#include "plan/text/grammar.hpp"
 #include "plan/text/syntax.hpp"
 #include "plan/text/words.hpp"
 

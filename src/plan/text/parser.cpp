@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include "plan/text/cursor.hpp"
+#include "plan/text/grammar.hpp"
 #include "plan/text/words.hpp"
 #include "vast_turn/sense/pattern.hpp"
 
