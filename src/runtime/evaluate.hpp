@@ -152,7 +152,7 @@ inline double Machine::pid(double clock_ms, double* cells, double error, const d
 
 /// Does the steps of expressions and motions up to the first instruction that is neither, which it returns.
 /// `stack_top` points behind the last number; a motion takes all there are. The kinds of steps stand in this order in
-/// runtime::Op; what plans ask most often has its own case, which makes a look a fifth faster (bench/, plan_look).
+/// runtime::Op; what plans ask most often has a case of its own, which makes a look faster (bench/, plan_look).
 [[gnu::always_inline]] inline const Instruction* Machine::values(const Context& at, const Instruction* next,
                                                                  const double* constants, double*& stack_top,
                                                                  Wheels& wheels, std::uint32_t& faults) const {

@@ -55,9 +55,9 @@ private:
     void begin() {
         cost_off_ = off_cost_;
         for (const std::uint32_t point : points_.around(path_[0].at)) {
-            keep({point, 0, stray_cost(point, path_[0].at)});
+            reached_.push_back({point, 0, stray_cost(point, path_[0].at)});
         }
-        settle(0);
+        settle();
     }
 
     void step(std::size_t i) {
@@ -79,11 +79,11 @@ private:
             }
             next.cost += here;
             if (next.cost <= next_off + leave_cost) {
-                keep(next);
+                reached_.push_back(next);
             }
         }
         cost_off_ = next_off;
-        settle(i);
+        settle();
     }
 
     /// By which of the points near it a point is reached for least, of those that cost at most `most`. They stand by
@@ -125,10 +125,8 @@ private:
         return best;
     }
 
-    void keep(const Reached& reached) { reached_.push_back(reached); }
-
-    /// Makes what was kept for point i of the path the costs that the next one starts from.
-    void settle(std::size_t i) {
+    /// Makes what was kept for this point of the path the costs that the next one starts from.
+    void settle() {
         for (std::size_t k = first_before_; k < first_now_; ++k) {
             cost_[reached_[k].point] = never;
         }
@@ -143,8 +141,6 @@ private:
         first_before_ = first_now_;
         first_now_ = reached_.size();
         ends_.push_back(first_now_);
-        assert(ends_.size() == i + 1);
-        static_cast<void>(i);
     }
 
     std::vector<std::size_t> best_sequence() const {
@@ -174,7 +170,7 @@ private:
     double best_ = never;
     std::uint32_t best_point_ = 0;
     std::vector<Reached> reached_;  ///< for one point of the path after another, within each by point
-    std::vector<std::size_t> ends_; ///< for each point of the path, where its stand no more
+    std::vector<std::size_t> ends_; ///< for each point of the path, where its end
     std::size_t first_before_ = 0;
     std::size_t first_now_ = 0;
     std::vector<std::uint32_t> came_off_; ///< for each point of the path, from where it is off every line

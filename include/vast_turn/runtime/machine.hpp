@@ -201,7 +201,7 @@ private:
     /// Asks all awake guards, or those of one block; whether one acted.
     bool guards_take_the_look();
     bool guards_of(const Block& block, int frame);
-    /// Ends items whose limit holds, the outermost first.
+    /// Ends the outermost call whose limit holds.
     void cut_off_at_limits();
 
     // habit.hpp, habit.cpp

@@ -54,7 +54,7 @@ struct Stretch {
     std::vector<Vec2> path;
     double length_mm = 0.0;
     double width_mm = 0.0; ///< median
-    /// Over its length, tips left out.
+    /// The least and the most along it, but for the outermost fiftieth of what was measured.
     double narrowest_mm = 0.0;
     double widest_mm = 0.0;
     double tightest_mm = 0.0; ///< smallest radius of a bend over 30 mm of way; infinite when straight

@@ -16,7 +16,7 @@ struct ProgramTables {
     /// Numbers that the code names, in base units; and what vars begin with.
     std::vector<double> constants;
     std::vector<double> first_vars;
-    /// Rules block by block, guards among them where they are asked.
+    /// Those of plan-wide guards, then block by block, its guards' before its own.
     std::vector<runtime::Rule> rules;
     /// Plan-wide ones first, then block by block.
     std::vector<runtime::Guard> guards;
