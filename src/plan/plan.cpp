@@ -126,6 +126,7 @@ bool Plan::reads_way() const {
 
 const ProgramTables& Plan::tables() const { return body_->compiled.tables; }
 const lang::CheckedPlan& Plan::checked() const { return body_->checked; }
+const lang::MemoryMap& Plan::memory() const { return body_->compiled.memory; }
 
 std::size_t Plan::memory_bytes() const { return sizeof(runtime::Machine) + runtime::memory_bytes(tables().view()); }
 

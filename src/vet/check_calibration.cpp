@@ -15,15 +15,13 @@ using lang::Op;
 /// Whether the plan asks this sensor (from 0) for anything.
 bool asks(const Collector& out, std::size_t sensor) {
     bool found = false;
-    for_each_expression(out.text(), [&](const lang::Expr& whole) {
+    lang::for_each_expression(out.text(), [&](const lang::Expr& whole) {
         found = found || lang::any_part(whole, [&](const lang::Expr& part) {
-                    if (part.kind == lang::ExprKind::pattern) {
-                        return ((part.mask >> sensor) & 1) != 0;
+                    if (const auto* pattern = part.as<lang::PatternMarks>()) {
+                        return ((pattern->mask >> sensor) & 1) != 0;
                     }
-                    const bool one = is_reading(part);
-                    return one ? static_cast<std::size_t>(part.args[0].value) == sensor + 1
-                               : part.kind == lang::ExprKind::name &&
-                                     (part.op == Op::offset || part.op == Op::seen || part.op == Op::last_side);
+                    return lang::reads_sensor(part, static_cast<int>(sensor)) || is_input(part, Op::offset) ||
+                           is_input(part, Op::seen) || is_input(part, Op::last_side);
                 });
     });
     return found;

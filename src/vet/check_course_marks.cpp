@@ -70,16 +70,15 @@ double CourseChecker::along_line(std::size_t number) const {
 /// In how many looks a marker must be seen before a rule acts on it.
 int CourseChecker::looks_needed(const std::string& name) const {
     int most = 1;
-    for_each_expression(out_.text(), [&](const lang::Expr& whole) {
+    lang::for_each_expression(out_.text(), [&](const lang::Expr& whole) {
         lang::any_part(whole, [&](const lang::Expr& part) {
-            const bool asks = part.kind == lang::ExprKind::lasting && part.args[1].kind == lang::ExprKind::constant &&
-                              lang::any_part(part.args[0], [&](const lang::Expr& inner) {
-                                  return inner.kind == lang::ExprKind::marker && inner.text == name;
+            const bool asks = part.is<lang::Lasting>() && lang::any_part(part.args[0], [&](const lang::Expr& inner) {
+                                  return inner.is<lang::MarkerSeen>() && inner.as<lang::MarkerSeen>()->text == name;
                               });
             if (asks) {
-                const double looks = part.args[1].type.unit.looks != 0
-                                         ? part.args[1].value
-                                         : std::floor(part.args[1].value / robot().look_ms) + 2.0;
+                const double limit = written_value(part.args[1]).value_or(0.0);
+                const double looks =
+                    part.args[1].type.unit.looks != 0 ? limit : std::floor(limit / robot().look_ms) + 2.0;
                 most = std::max(most, static_cast<int>(std::ceil(looks)));
             }
             return false;
@@ -122,15 +121,15 @@ CourseChecker::Patience CourseChecker::patience() const {
                 continue;
             }
             const lang::Expr& c = rule.condition;
-            const bool stays = c.kind == lang::ExprKind::lasting && c.args[1].kind == lang::ExprKind::constant;
-            const lang::Expr& what = stays ? c.args[0] : c;
+            const bool stays = c.is<lang::Lasting>();
+            const auto* what = (stays ? c.args[0] : c).as<lang::PatternMarks>();
             const int all = pattern_count(out_.plan().sensors()) - 1;
-            if (what.kind != lang::ExprKind::pattern || what.bits != 0 || what.mask != all || !gives_up(rule)) {
+            if (what == nullptr || what->bits != 0 || what->mask != all || !gives_up(rule)) {
                 continue;
             }
-            const double ms = !stays                           ? 0.0
-                              : c.args[1].type.unit.looks != 0 ? (c.args[1].value - 1.0) * robot().look_ms
-                                                               : c.args[1].value;
+            const double limit = stays ? written_value(c.args[1]).value_or(0.0) : 0.0;
+            const bool in_looks = stays && c.args[1].type.unit.looks != 0;
+            const double ms = in_looks ? (limit - 1.0) * robot().look_ms : limit;
             if (ms < best.ms) {
                 best = {ms, goes_on(rule), rule.span};
             }
@@ -162,14 +161,15 @@ double CourseChecker::goes_on(const lang::Rule& rule) const {
     for (const lang::LaidItem& item : block.items) {
         const bool on = item.kind == lang::LaidItem::Kind::move &&
                         (item.act.motion == Op::keep || item.act.motion == Op::ahead) &&
-                        item.limit.kind == lang::Limit::Kind::over && item.limit.value.kind == lang::ExprKind::constant;
+                        item.limit.kind == lang::Limit::Kind::over && item.limit.value.is<lang::Constant>();
         if (!on) {
             break;
         }
         const lang::Unit unit = item.limit.value.type.unit;
-        way += unit.mm != 0      ? item.limit.value.value
-               : unit.ms != 0    ? item.limit.value.value / 1000.0 * speed_mm_s_
-               : unit.looks != 0 ? item.limit.value.value * robot().look_ms / 1000.0 * speed_mm_s_
+        const double limit = item.limit.value.as<lang::Constant>()->value;
+        way += unit.mm != 0      ? limit
+               : unit.ms != 0    ? limit / 1000.0 * speed_mm_s_
+               : unit.looks != 0 ? limit * robot().look_ms / 1000.0 * speed_mm_s_
                                  : 0.0;
     }
     return way;

@@ -13,7 +13,6 @@ namespace {
 using lang::Op;
 
 using lang::Expr;
-using lang::ExprKind;
 using lang::LaidItem;
 
 /// Whether a condition can hold at all, for any pattern.
@@ -40,9 +39,9 @@ bool can_hold(const lang::CheckedPlan& plan, const Expr& condition, bool wanted 
 /// Whether a condition may come true by time, way, turn or from outside, not only by what lies on the floor.
 bool ends_by_itself(const Expr& condition) {
     return lang::any_part(condition, [](const Expr& part) {
-        const bool floor_only = part.op == Op::seen || part.op == Op::offset || part.op == Op::last_side;
-        return (part.kind == ExprKind::name && !floor_only) || part.kind == ExprKind::heard ||
-               part.kind == ExprKind::variable || part.kind == ExprKind::argument || (is_call(part, Op::rolled));
+        const bool floor_only = is_input(part, Op::seen) || is_input(part, Op::offset) || is_input(part, Op::last_side);
+        return (part.is<lang::Input>() && !floor_only) || part.is<lang::Heard>() || part.is<lang::Variable>() ||
+               part.is<lang::Argument>() || is_call(part, Op::rolled);
     });
 }
 
@@ -72,16 +71,16 @@ private:
         case LaidItem::Kind::again: return {target(item)};
         case LaidItem::Kind::round: {
             const LaidItem* loop = loop_of(item);
-            const bool counted = loop != nullptr && loop->has_count;
+            const bool counted = loop != nullptr && loop->count.has_value();
             const bool till = item.limit.kind == lang::Limit::Kind::till && can_hold(out_.text(), item.limit.value);
             return counted || till ? std::vector<std::size_t>{i + 1, target(item)} : std::vector<std::size_t>{i + 1};
         }
         case LaidItem::Kind::branch: {
             std::vector<std::size_t> ways;
-            if (can_hold(out_.text(), item.value)) {
+            if (can_hold(out_.text(), item.condition)) {
                 ways.push_back(i + 1);
             }
-            if (can_hold(out_.text(), item.value, false)) {
+            if (can_hold(out_.text(), item.condition, false)) {
                 ways.push_back(target(item));
             }
             return ways;
@@ -162,7 +161,7 @@ private:
         });
         for (std::size_t i = 0; waits && i < errand_.items.size(); ++i) {
             const LaidItem& loop = errand_.items[i];
-            if (loop.kind != LaidItem::Kind::loop || loop.has_count || !reached_[i]) {
+            if (loop.kind != LaidItem::Kind::loop || loop.count || !reached_[i]) {
                 continue;
             }
             const auto inside = [&](const LaidItem& item) {

@@ -13,21 +13,20 @@ namespace {
 using lang::Op;
 
 using lang::Expr;
-using lang::ExprKind;
 
 /// A marker that must be in view for a condition to hold, where nothing asks for news; null for none.
 const Expr* marker_in_view(const Expr& e) {
-    if (e.kind == ExprKind::marker) {
+    if (e.is<lang::MarkerSeen>()) {
         return &e;
     }
-    if (e.kind == ExprKind::lasting) {
+    if (e.is<lang::Lasting>()) {
         return marker_in_view(e.args[0]);
     }
-    if (e.kind == ExprKind::binary && e.op == Op::both) {
+    if (is_binary(e, Op::both)) {
         const Expr* left = marker_in_view(e.args[0]);
         return left != nullptr ? left : marker_in_view(e.args[1]);
     }
-    if (e.kind == ExprKind::binary && e.op == Op::either) {
+    if (is_binary(e, Op::either)) {
         const Expr* left = marker_in_view(e.args[0]);
         return left != nullptr && marker_in_view(e.args[1]) != nullptr ? left : nullptr;
     }
@@ -36,8 +35,7 @@ const Expr* marker_in_view(const Expr& e) {
 
 /// A condition that remembers something may keep the rule from acting again.
 bool remembers(const Expr& e) {
-    return lang::any_part(
-        e, [](const Expr& part) { return part.kind == ExprKind::variable || part.kind == ExprKind::fresh; });
+    return lang::any_part(e, [](const Expr& part) { return part.is<lang::Variable>() || part.is<lang::Fresh>(); });
 }
 
 } // namespace
@@ -55,7 +53,7 @@ void check_markers(Collector& out) {
             if (marker == nullptr || !told.insert(rule.span.from).second) {
                 continue;
             }
-            const bool bare = rule.condition.kind == ExprKind::marker;
+            const bool bare = rule.condition.is<lang::MarkerSeen>();
             out.add("marker-repeats", rule.span,
                     fmt::format("when `{}` comes back while {} is still in view, it is done again",
                                 rule.acts.back().name, lang::to_text(*marker)),

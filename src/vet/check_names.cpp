@@ -80,10 +80,10 @@ private:
 
     void vars() {
         std::set<int> read;
-        for_each_expression(out_.text(), [&](const lang::Expr& whole) {
+        lang::for_each_expression(out_.text(), [&](const lang::Expr& whole) {
             lang::any_part(whole, [&](const lang::Expr& part) {
-                if (part.kind == lang::ExprKind::variable) {
-                    read.insert(static_cast<int>(part.value));
+                if (const auto* var = part.as<lang::Variable>()) {
+                    read.insert(var->number);
                 }
                 return false;
             });

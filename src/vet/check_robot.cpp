@@ -103,15 +103,15 @@ void wheel_turns(Collector& out) {
     const Robot& robot = *out.robot();
     for (const WrittenMotion& motion : written_motions(out)) {
         if (motion.item == nullptr || !motion.item->limit.of_wheel || turn_of(motion.wheels) == 0 ||
-            motion.item->limit.value.kind != lang::ExprKind::constant) {
+            !motion.item->limit.value.is<lang::Constant>()) {
             continue;
         }
         const WheelSpeeds speeds = settled_speeds(robot, {}, motion.wheels.left_pct, motion.wheels.right_pct);
-        const bool of_left = motion.item->limit.wheel.value > 0.0;
+        const bool of_left = written_value(motion.item->limit.wheel).value_or(0.0) > 0.0;
         const double own = std::abs(of_left ? speeds.left_mm_s : speeds.right_mm_s);
         const double apart = std::abs(speeds.right_mm_s - speeds.left_mm_s);
         if (own > 0.0) {
-            const double way = to_radians(motion.item->limit.value.value) * 0.5 * robot.wheel_mm;
+            const double way = to_radians(motion.item->limit.value.as<lang::Constant>()->value) * 0.5 * robot.wheel_mm;
             out.fact(fmt::format("line {}: {}", out.line_of(motion.act->span), lang::to_text(motion.item->limit)),
                      fmt::format("turns the robot by {:.0f} deg", to_degrees(way * apart / own / robot.track_mm)));
         }
@@ -161,9 +161,11 @@ void devices(Collector& out) {
                                         }) -
                            rules.begin();
                 };
-                const auto marker = asks([](const lang::Expr& e) { return e.kind == lang::ExprKind::marker; });
-                const auto pattern = asks(
-                    [&](const lang::Expr& e) { return e.kind == lang::ExprKind::pattern && ((e.mask >> k) & 1) != 0; });
+                const auto marker = asks([](const lang::Expr& e) { return e.is<lang::MarkerSeen>(); });
+                const auto pattern = asks([&](const lang::Expr& e) {
+                    const auto* marks = e.as<lang::PatternMarks>();
+                    return marks != nullptr && ((marks->mask >> k) & 1) != 0;
+                });
                 const auto rules = static_cast<std::ptrdiff_t>(out.text().blocks[i].rules.size());
                 if (out.is_reached(i) && pattern < marker && marker < rules) {
                     out.add("one-device", out.text().blocks[i].rules[static_cast<std::size_t>(marker)].span,

@@ -12,18 +12,15 @@ namespace {
 using lang::Op;
 
 using lang::Expr;
-using lang::ExprKind;
 
 /// Whether a part of an expression reads this sensor (from 0), but for patterns in the conditions of rules.
 bool reads(const Expr& e, int sensor, bool patterns_too) {
     return lang::any_part(e, [&](const Expr& part) {
-        if (part.kind == ExprKind::pattern) {
-            return patterns_too && ((part.mask >> sensor) & 1) != 0;
+        if (const auto* pattern = part.as<lang::PatternMarks>()) {
+            return patterns_too && ((pattern->mask >> sensor) & 1) != 0;
         }
-        if (part.kind == ExprKind::name) {
-            return part.op == Op::offset || part.op == Op::last_side || (patterns_too && part.op == Op::seen);
-        }
-        return is_reading(part) && static_cast<int>(part.args[0].value) == sensor + 1;
+        return is_input(part, Op::offset) || is_input(part, Op::last_side) ||
+               (patterns_too && is_input(part, Op::seen)) || lang::reads_sensor(part, sensor);
     });
 }
 
@@ -47,7 +44,7 @@ bool read_elsewhere(const lang::CheckedPlan& plan, int sensor) {
             return (!rule.is_else && reads(rule.condition, sensor, false)) || acts(rule.acts);
         });
         const bool in_items = std::any_of(block.items.begin(), block.items.end(), [&](const lang::LaidItem& item) {
-            return reads(item.limit.value, sensor, true) || reads(item.value, sensor, true) || acts({item.act});
+            return reads(item.limit.value, sensor, true) || reads(item.condition, sensor, true) || acts({item.act});
         });
         return in_rules || in_items || guards(block.guards);
     });

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
+#include "plan/check/check_types.hpp"
 #include "plan/compile/expression_code.hpp"
 #include "vast_turn/sense/pattern.hpp"
 #include "vet/collector.hpp"
@@ -21,7 +22,6 @@ using lang::Op;
 using lang::Act;
 using lang::ActKind;
 using lang::Expr;
-using lang::ExprKind;
 using lang::LaidBlock;
 using lang::Rule;
 
@@ -31,22 +31,8 @@ const Act* transfer_of(const Rule& rule) {
     return at == rule.acts.end() ? nullptr : &*at;
 }
 
-bool has_part(const Expr& e, ExprKind kind) {
-    std::vector<const Expr*> parts;
-    list_parts(e, kind, parts);
-    return !parts.empty();
-}
-
-/// Whether an expression hangs on when its block began: that is another time on each round.
-bool asks_since_begin(const Expr& e) {
-    constexpr std::array<std::string_view, 4> words = {"elapsed", "looks", "travelled", "turned"};
-    std::vector<const Expr*> names;
-    list_parts(e, ExprKind::name, names);
-    std::vector<const Expr*> calls;
-    list_parts(e, ExprKind::call, calls);
-    return std::any_of(names.begin(), names.end(),
-                       [&](const Expr* n) { return std::find(words.begin(), words.end(), n->text) != words.end(); }) ||
-           std::any_of(calls.begin(), calls.end(), [](const Expr* c) { return c->op == Op::rolled; });
+bool has_news(const Expr& e) {
+    return lang::any_part(e, [](const Expr& part) { return part.is<lang::Fresh>(); });
 }
 
 /// A rule with a transfer that may go on for ever, and what must hold for it to act.
@@ -110,13 +96,13 @@ private:
         own.reserve(2 * block.rules.size());
         std::vector<const Formula*> before;
         for (const Rule& rule : block.rules) {
-            if (!block.params.empty() || (!rule.is_else && asks_since_begin(rule.condition))) {
+            if (!block.params.empty() || (!rule.is_else && lang::any_part(rule.condition, lang::counts_from_block))) {
                 return;
             }
             own.push_back(rule.is_else ? always() : reader_.read(rule.condition));
             const Formula* holds = &own.back();
             own.push_back(negation(*holds));
-            const bool is_news = !rule.is_else && has_part(rule.condition, ExprKind::fresh); // spent when it has acted
+            const bool is_news = !rule.is_else && has_news(rule.condition); // spent when it has acted
             const bool changes = std::any_of(rule.acts.begin(), rule.acts.end(), [](const Act& act) {
                 return act.kind == ActKind::set || act.kind == ActKind::track;
             });

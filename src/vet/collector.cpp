@@ -48,34 +48,6 @@ std::string Collector::line_with(lang::Span span, const std::string& replacement
     return line;
 }
 
-void for_each_expression(const lang::CheckedPlan& plan, const std::function<void(const lang::Expr&)>& visit) {
-    const auto acts = [&](const std::vector<lang::Act>& list) {
-        for (const lang::Act& act : list) {
-            std::for_each(act.args.begin(), act.args.end(), visit);
-        }
-    };
-    const auto rules = [&](const std::vector<lang::Rule>& list) {
-        for (const lang::Rule& rule : list) {
-            if (!rule.is_else) {
-                visit(rule.condition);
-            }
-            acts(rule.acts);
-        }
-    };
-    rules(plan.guards);
-    for (const lang::LaidBlock& block : plan.blocks) {
-        rules(block.guards);
-        rules(block.rules);
-        for (const lang::LaidItem& item : block.items) {
-            acts({item.act});
-            visit(item.limit.value);
-            visit(item.limit.wheel);
-            visit(item.value);
-            visit(item.widening);
-        }
-    }
-}
-
 const lang::Act* motion_among(const std::vector<lang::Act>& acts) {
     const auto at =
         std::find_if(acts.begin(), acts.end(), [](const lang::Act& a) { return a.kind == lang::ActKind::motion; });

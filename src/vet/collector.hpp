@@ -44,9 +44,6 @@ private:
     std::vector<bool> reached_;
 };
 
-/// Every expression of the plan, whole: conditions, arguments, limits.
-void for_each_expression(const lang::CheckedPlan& plan, const std::function<void(const lang::Expr&)>& visit);
-
 /// The motion among acts, or null.
 const lang::Act* motion_among(const std::vector<lang::Act>& acts);
 

@@ -17,7 +17,6 @@ using lang::Op;
 
 using lang::Act;
 using lang::Expr;
-using lang::ExprKind;
 
 /// c + kp e + ki integral(e) + kd change(e), with e = offset.
 struct Linear {
@@ -35,10 +34,10 @@ Linear sum(Linear a, Linear b) { return {a.c + b.c, a.kp + b.kp, a.ki + b.ki, a.
 std::optional<Linear> linear(const Expr& e);
 
 std::optional<Linear> linear_call(const Expr& e) {
-    if (e.op == Op::clamp) {
+    if (is_call(e, Op::clamp)) {
         return linear(e.args[0]);
     }
-    if (e.op != Op::pid) {
+    if (!is_call(e, Op::pid)) {
         return std::nullopt;
     }
     const auto error = linear(e.args[0]);
@@ -55,33 +54,37 @@ std::optional<Linear> linear_call(const Expr& e) {
 }
 
 std::optional<Linear> linear(const Expr& e) {
-    switch (e.kind) {
-    case ExprKind::constant:
-    case ExprKind::side: return Linear{e.value, 0.0, 0.0, 0.0};
-    case ExprKind::name: return e.op == Op::offset ? std::optional<Linear>({0.0, 1.0, 0.0, 0.0}) : std::nullopt;
-    case ExprKind::call: return linear_call(e);
-    case ExprKind::unary: {
+    if (const auto value = written_value(e)) {
+        return Linear{*value, 0.0, 0.0, 0.0};
+    }
+    if (is_input(e, Op::offset)) {
+        return Linear{0.0, 1.0, 0.0, 0.0};
+    }
+    if (e.is<lang::Call>()) {
+        return linear_call(e);
+    }
+    if (e.is<lang::Unary>()) {
         const auto inner = linear(e.args[0]);
         return inner ? std::optional<Linear>(times(-1.0, *inner)) : std::nullopt;
     }
-    case ExprKind::binary: break;
-    default: return std::nullopt;
+    if (!e.is<lang::Binary>()) {
+        return std::nullopt;
     }
     const auto a = linear(e.args[0]);
     const auto b = linear(e.args[1]);
     if (!a || !b) {
         return std::nullopt;
     }
-    if (e.op == Op::add) {
+    if (is_binary(e, Op::add)) {
         return sum(*a, *b);
     }
-    if (e.op == Op::subtract) {
+    if (is_binary(e, Op::subtract)) {
         return sum(*a, times(-1.0, *b));
     }
-    if (e.op == Op::multiply && (a->constant() || b->constant())) {
+    if (is_binary(e, Op::multiply) && (a->constant() || b->constant())) {
         return a->constant() ? times(a->c, *b) : times(b->c, *a);
     }
-    if (e.op == Op::divide && b->constant() && std::abs(b->c) > 0.0) {
+    if (is_binary(e, Op::divide) && b->constant() && std::abs(b->c) > 0.0) {
         return times(1.0 / b->c, *a);
     }
     return std::nullopt;

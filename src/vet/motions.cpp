@@ -11,12 +11,12 @@ namespace vast_turn::vetting {
 std::optional<Wheels> constant_motion(const lang::Act& motion) {
     std::vector<double> v;
     for (const lang::Expr& arg : motion.args) {
-        const bool minus = arg.op == lang::Op::negate;
-        const lang::Expr& inner = minus ? arg.args[0] : arg;
-        if (inner.kind != lang::ExprKind::constant && inner.kind != lang::ExprKind::side) {
+        const bool minus = is_unary(arg, lang::Op::negate);
+        const auto value = written_value(minus ? arg.args[0] : arg);
+        if (!value) {
             return std::nullopt;
         }
-        v.push_back(minus ? -inner.value : inner.value);
+        v.push_back(minus ? -*value : *value);
     }
     const auto clipped = [](double left, double right) {
         return Wheels{std::clamp(left, -100.0, 100.0), std::clamp(right, -100.0, 100.0)};

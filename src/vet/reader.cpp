@@ -13,14 +13,11 @@ namespace vast_turn::vetting {
 namespace {
 
 using lang::Expr;
-using lang::ExprKind;
 using lang::Op;
 
 constexpr Values no_value = 0b01;
 constexpr Values yes_value = 0b10;
 constexpr std::size_t most_limits = 31; // of one quantity: 63 regions
-
-bool is_known(const Expr& e) { return e.kind == ExprKind::constant || e.kind == ExprKind::side; }
 
 /// The comparison with its two sides exchanged.
 Op turned_round(Op op) {
@@ -89,21 +86,22 @@ ConditionReader::Comparison ConditionReader::comparison_of(const Expr& e) const 
     const Expr& a = e.args[0];
     const Expr& b = e.args[1];
     const auto plain = [](const Expr& q) {
-        return q.kind == ExprKind::name || q.kind == ExprKind::variable || q.kind == ExprKind::argument ||
-               is_reading(q) || is_call(q, Op::rolled);
+        return q.is<lang::Input>() || q.is<lang::Variable>() || q.is<lang::Argument>() || is_reading(q) ||
+               is_call(q, Op::rolled);
     };
     const bool is_side = a.type.base == lang::Base::side || b.type.base == lang::Base::side;
-    if (is_known(b)) {
-        return {lang::to_text(a), b.value, e.op, plain(a), is_side};
+    const Op op = op_of(e);
+    if (const auto limit = written_value(b)) {
+        return {lang::to_text(a), *limit, op, plain(a), is_side};
     }
-    if (is_known(a)) {
-        return {lang::to_text(b), a.value, turned_round(e.op), plain(b), is_side};
+    if (const auto limit = written_value(a)) {
+        return {lang::to_text(b), *limit, turned_round(op), plain(b), is_side};
     }
-    return {lang::to_text(a) + " - (" + lang::to_text(b) + ")", 0.0, e.op, false, is_side};
+    return {lang::to_text(a) + " - (" + lang::to_text(b) + ")", 0.0, op, false, is_side};
 }
 
 void ConditionReader::announce(const Expr& e) {
-    if (lang::is_comparison(e.op) && e.args[0].type.base != lang::Base::truth) {
+    if (lang::is_comparison(op_of(e)) && e.args[0].type.base != lang::Base::truth) {
         const Comparison c = comparison_of(e);
         std::vector<double>& limits = quantities_[c.quantity].limits;
         const auto at = std::lower_bound(limits.begin(), limits.end(), c.limit);
@@ -181,10 +179,12 @@ Formula ConditionReader::compare(const Expr& e) {
         Formula a = read(e.args[0]);
         Formula b = read(e.args[1]);
         Formula same = either(both(a, b), both(negation(a), negation(b)));
-        return e.op == Op::equal ? same : negation(std::move(same));
+        return is_binary(e, Op::equal) ? same : negation(std::move(same));
     }
-    if (is_known(e.args[0]) && is_known(e.args[1])) {
-        return holds(e.args[0].value, e.op, e.args[1].value) ? always() : never();
+    const auto left = written_value(e.args[0]);
+    const auto right = written_value(e.args[1]);
+    if (left && right) {
+        return holds(*left, op_of(e), *right) ? always() : never();
     }
     const Comparison c = comparison_of(e);
     if (c.quantity == "seen") {
@@ -216,48 +216,50 @@ Formula ConditionReader::compare(const Expr& e) {
 Formula ConditionReader::lasting(const Expr& e) {
     Formula what = read(e.args[0]);
     const Expr& limit = e.args[1];
-    const bool known = limit.kind == ExprKind::constant;
-    if (known && (limit.value <= 0.0 || (limit.type.unit.looks != 0 && limit.value <= 1.0))) {
+    const double least = written_value(limit).value_or(0.0);
+    if (least <= 0.0 || (limit.type.unit.looks != 0 && least <= 1.0)) {
         return what;
     }
     const std::string text = lang::to_text(e.args[0]) + " lasting " + lang::to_text(limit);
     Formula whole = both(what, of_choice(question(text), yes_value));
-    if (known) {
-        stays_.push_back({std::move(what), limit.type.unit, limit.value, whole});
-    }
+    stays_.push_back({std::move(what), limit.type.unit, least, whole});
     return whole;
 }
 
 Formula ConditionReader::read(const Expr& e) {
-    switch (e.kind) {
-    case ExprKind::truth: return e.value > 0.5 ? always() : never();
-    case ExprKind::pattern: {
+    if (const auto* truth = e.as<lang::Truth>()) {
+        return truth->holds ? always() : never();
+    }
+    if (const auto* marks = e.as<lang::PatternMarks>()) {
         PatternSet set;
         const PatternSet all = all_patterns();
         for (std::size_t bits = 0; bits < all.size(); ++bits) {
-            set.set(bits, all.test(bits) && (bits & e.mask) == e.bits);
+            set.set(bits, all.test(bits) && (bits & marks->mask) == marks->bits);
         }
         return of_patterns(set);
     }
-    case ExprKind::lasting: return lasting(e);
-    case ExprKind::fresh: // each has a memory of its own
+    if (e.is<lang::Lasting>()) {
+        return lasting(e);
+    }
+    if (e.is<lang::Fresh>()) { // each has a memory of its own
         return both(read(e.args[0]),
                     of_choice(question(fmt::format("{} (news {})", lang::to_text(e), ++fresh_count_)), yes_value));
-    case ExprKind::unary: return negation(read(e.args[0]));
-    case ExprKind::binary: break;
-    case ExprKind::marker: {
+    }
+    if (e.is<lang::Unary>()) {
+        return negation(read(e.args[0]));
+    }
+    if (!e.is<lang::Binary>()) {
         const int variable = question(lang::to_text(e));
-        if (!e.with.empty()) {
-            markers_at_.emplace_back(variable, question(e.text));
+        const auto* marker = e.as<lang::MarkerSeen>();
+        if (marker != nullptr && !marker->at.empty()) {
+            markers_at_.emplace_back(variable, question(marker->text));
         }
         return of_choice(variable, yes_value);
     }
-    default: return of_choice(question(lang::to_text(e)), yes_value);
-    }
-    if (e.op == Op::both) {
+    if (is_binary(e, Op::both)) {
         return both(read(e.args[0]), read(e.args[1]));
     }
-    if (e.op == Op::either) {
+    if (is_binary(e, Op::either)) {
         return either(read(e.args[0]), read(e.args[1]));
     }
     return compare(e);

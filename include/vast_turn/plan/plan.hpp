@@ -17,7 +17,8 @@ namespace vast_turn {
 
 namespace lang {
 struct CheckedPlan;
-}
+struct MemoryMap;
+} // namespace lang
 
 enum class RuleKind : std::uint8_t { rule, guard, item };
 
@@ -66,6 +67,9 @@ public:
 
     /// The checked syntax tree, for parts of the library that explain a plan.
     const lang::CheckedPlan& checked() const;
+
+    /// Where the parts of that tree have their memory on the robot.
+    const lang::MemoryMap& memory() const;
 
 private:
     friend class PlanBuilder;

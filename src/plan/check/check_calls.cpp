@@ -22,7 +22,7 @@ bool leaves(const std::vector<Rule>& rules) {
 }
 
 bool always(const Rule& rule) {
-    return rule.is_else || (rule.condition.kind == ExprKind::truth && rule.condition.value > 0.5);
+    return rule.is_else || (rule.condition.is<Truth>() && rule.condition.as<Truth>()->holds);
 }
 
 class CallChecker {

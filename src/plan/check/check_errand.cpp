@@ -151,17 +151,17 @@ private:
     }
 
     void loop(Item& item) {
-        if (item.has_count) {
-            plain_number(item.count, "how often a loop goes round", "write loop 4 { ... }");
-            if (item.count.kind == ExprKind::constant && item.count.value < 1.0) {
-                error(item.count.span, "this loop never goes round", "write at least 1, or leave the loop out");
+        if (item.count) {
+            plain_number(*item.count, "how often a loop goes round", "write loop 4 { ... }");
+            if (item.count->is<Constant>() && item.count->as<Constant>()->value < 1.0) {
+                error(item.count->span, "this loop never goes round", "write at least 1, or leave the loop out");
             }
         }
         if (item.limit.kind == Limit::Kind::till) {
             check_condition(item.limit.value, context_.names, context_.source, context_.problems);
         }
-        if (item.widens) {
-            plain_number(item.widening, "how much a loop widens", "write loop 4 widening 1.6 { ... }");
+        if (item.widening) {
+            plain_number(*item.widening, "how much a loop widens", "write loop 4 widening 1.6 { ... }");
         }
         check(item.body);
     }

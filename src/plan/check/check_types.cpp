@@ -10,6 +10,11 @@ void check_types(Expr& e, Names& names, Where where, const Source& source, Probl
     TypeChecker(names, where, source, problems).check(e);
 }
 
+bool counts_from_block(const Expr& e) {
+    const InputWord* input = e.is<Input>() ? find_input(e.as<Input>()->text) : nullptr;
+    return (input != nullptr && input->since_block) || is_call(e, Op::rolled);
+}
+
 void check_condition(Expr& e, Names& names, const Source& source, Problems& problems) {
     check_types(e, names, Where::condition, source, problems);
     if (e.type.base != Base::truth && e.type.base != Base::broken) {

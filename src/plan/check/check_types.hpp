@@ -48,6 +48,9 @@ void check_condition(Expr& e, Names& names, const Source& source, Problems& prob
 /// Makes one constant of a checked expression that looks nothing up; leaves any other as it is.
 void fold(Expr& e);
 
+/// Whether this part alone counts from where its block began: travelled, elapsed, rolled(left) ...
+bool counts_from_block(const Expr& e);
+
 /// Whether the expression (or a part of it) satisfies a predicate.
 template <class Predicate> bool any_part(const Expr& e, Predicate predicate) {
     if (predicate(e)) {

@@ -3,6 +3,7 @@
 /// A plan whose names, types and units are right, laid out for compiling.
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -17,13 +18,12 @@ struct LaidItem {
                                     ///< act or transfer, once; the others as the runtime has them, by `target`
     Kind kind = Kind::act;
     Act act;
-    Limit limit; ///< of round: the loop's `till`
-    Expr value;  ///< loop: how often (when has_count); branch: the condition
-    bool has_count = false;
-    bool widens = false;
-    Expr widening;
-    int target = no_slot; ///< an item of the same errand; one behind the last ends it
-    int loop = no_slot;   ///< the innermost loop around it; of loop, round and again: their own
+    Limit limit;                  ///< of round: the loop's `till`
+    Expr condition;               ///< of branch
+    std::optional<Expr> count;    ///< of loop: how often
+    std::optional<Expr> widening; ///< of loop
+    int target = no_slot;         ///< an item of the same errand; one behind the last ends it
+    int loop = no_slot;           ///< the innermost loop around it; of loop, round and again: their own
     Span span;
 };
 
@@ -62,6 +62,7 @@ struct CheckedPlan {
     std::vector<LaidVar> vars;
     std::vector<Rule> guards; // plan-wide
     std::vector<LaidBlock> blocks;
+    int parts = 0; // as many numbers have been given to parts that remember, see Expr::number
     Source source;
 
     explicit CheckedPlan(const Source& text) : source(text) {}
@@ -69,6 +70,42 @@ struct CheckedPlan {
     /// The number of a block that is known to exist.
     std::size_t block_number(const std::string& block) const;
 };
+
+/// Calls `visit` for every expression of the rules and items, each as a whole, in the order in which they stand.
+template <class Plan, class Visit> void for_each_expression(Plan& plan, Visit visit) {
+    const auto acts = [&](auto& list) {
+        for (auto& act : list) {
+            for (auto& arg : act.args) {
+                visit(arg);
+            }
+        }
+    };
+    const auto rules = [&](auto& list) {
+        for (auto& rule : list) {
+            visit(rule.condition);
+            acts(rule.acts);
+        }
+    };
+    rules(plan.guards);
+    for (auto& block : plan.blocks) {
+        rules(block.guards);
+        rules(block.rules);
+        for (auto& item : block.items) {
+            visit(item.limit.value);
+            visit(item.limit.wheel);
+            visit(item.condition);
+            if (item.count) {
+                visit(*item.count);
+            }
+            if (item.widening) {
+                visit(*item.widening);
+            }
+            for (auto& arg : item.act.args) {
+                visit(arg);
+            }
+        }
+    }
+}
 
 /// Checks names, types, units and structure; fills `out` as far as it can. Without an error in
 /// `problems` it can be compiled.

@@ -53,10 +53,11 @@ private:
                             "write one weight a sensor, from the left");
         }
         for (const Expr& weight : tree_.weights) {
-            if (weight.unit != Unit{}) {
+            const auto& constant = *weight.as<Constant>(); // so the parser reads them
+            if (constant.unit != Unit{}) {
                 problems_.error(weight.span, "a weight is a plain number", "leave out the unit");
             }
-            out_.weights.push_back(weight.value);
+            out_.weights.push_back(constant.value);
         }
     }
 
@@ -88,8 +89,7 @@ private:
     void constant(Let& let, const char* what) {
         check_types(let.value, names(), Where::constant, out_.source, problems_);
         fold(let.value);
-        const bool known = let.value.kind == ExprKind::constant || let.value.kind == ExprKind::side ||
-                           let.value.kind == ExprKind::truth;
+        const bool known = let.value.is<Constant>() || let.value.is<SideWord>() || let.value.is<Truth>();
         if (!known && let.value.type.base != Base::broken) {
             problems_.error(let.value.span, fmt::format("the value of `{}` is not constant", let.name),
                             fmt::format("a {} {} a number, a side or true or false, and lets above it", what,
@@ -124,7 +124,9 @@ private:
                 continue;
             }
             names().vars.emplace(var.name, Var{static_cast<int>(out_.vars.size()), type});
-            out_.vars.push_back({var.name, var.value.value, type});
+            const auto* truth = var.value.as<Truth>();
+            const double first = truth != nullptr ? (truth->holds ? 1.0 : 0.0) : written_value(var.value).value_or(0.0);
+            out_.vars.push_back({var.name, first, type});
         }
     }
 
@@ -207,9 +209,10 @@ private:
 
     static bool has_pid(const Expr& e, const Block* block) {
         return any_part(e, [block](const Expr& part) {
-            const bool given = part.kind == ExprKind::argument && block != nullptr &&
-                               block->params[static_cast<std::size_t>(part.value)].has_pid;
-            return given || (is_call(part, Op::pid));
+            const auto* argument = part.as<Argument>();
+            const bool given = argument != nullptr && block != nullptr &&
+                               block->params[static_cast<std::size_t>(argument->number)].has_pid;
+            return given || is_call(part, Op::pid);
         });
     }
 

@@ -1,4 +1,7 @@
 /// Constants worked out before anything runs.
+#include <optional>
+#include <vector>
+
 #include <fmt/format.h>
 
 #include "plan/check/type_checker.hpp"
@@ -8,55 +11,49 @@ namespace vast_turn::lang {
 
 namespace {
 
-double folded(const Expr& e, bool& known) {
+/// The value of an operation on known values; nothing when it is none of arithmetic. A division by zero stays, so
+/// that it is counted when it happens.
+std::optional<double> folded(Op op, const std::vector<double>& values) {
     std::uint32_t faults = 0;
-    const double x = e.args.empty() ? 0.0 : e.args[0].value;
-    const double y = e.args.size() > 1 ? e.args[1].value : 0.0;
-    known = true;
-    switch (e.op) {
+    const double x = values[0];
+    const double y = values.size() > 1 ? values[1] : 0.0;
+    switch (op) {
     case Op::negate: return -x;
     case Op::add: return runtime::settled(x + y, faults);
     case Op::subtract: return runtime::settled(x - y, faults);
     case Op::multiply: return runtime::settled(x * y, faults);
-    case Op::divide:
-        if (y < 0.0 || y > 0.0) {
-            return runtime::divided(x, y, faults);
-        }
-        break;
+    case Op::divide: return y < 0.0 || y > 0.0 ? std::optional<double>(runtime::divided(x, y, faults)) : std::nullopt;
     case Op::min: return x < y ? x : y;
     case Op::max: return x > y ? x : y;
     case Op::abs: return x < 0.0 ? -x : x;
-    case Op::clamp: return runtime::clamped(x, y, e.args[2].value);
-    default: break;
+    case Op::clamp: return runtime::clamped(x, y, values[2]);
+    default: return std::nullopt;
     }
-    known = false; // a division by zero stays, so that it is counted when it happens
-    return 0.0;
 }
 
 } // namespace
 
 void fold(Expr& e) {
-    bool all_known = true;
+    std::vector<double> values;
     for (Expr& arg : e.args) {
         fold(arg);
-        all_known = all_known && (arg.kind == ExprKind::constant || arg.kind == ExprKind::side);
+        if (const auto value = written_value(arg)) {
+            values.push_back(*value);
+        }
     }
-    const bool arithmetic = e.kind == ExprKind::unary || e.kind == ExprKind::binary || e.kind == ExprKind::call;
-    if (!all_known || !arithmetic || !is_numeric(e.type)) {
+    const bool arithmetic = e.is<Unary>() || e.is<Binary>() || e.is<Call>();
+    if (!arithmetic || values.empty() || values.size() < e.args.size() || !is_numeric(e.type)) {
         return;
     }
-    bool known = false;
-    const double value = folded(e, known);
-    if (!known) {
+    const std::optional<double> value = folded(op_of(e), values);
+    if (!value) {
         return;
     }
-    const bool side = e.type.base == Base::side;
-    e.text = side ? (value > 0.0 ? "left" : "right")
-                  : (e.kind == ExprKind::binary ? fmt::format("({})", to_text(e)) : to_text(e));
-    e.kind = side ? ExprKind::side : ExprKind::constant;
-    e.op = Op::end;
-    e.value = value;
-    e.unit = e.type.unit;
+    if (e.type.base == Base::side) {
+        e.node = SideWord{*value};
+    } else {
+        e.node = Constant{*value, e.type.unit, e.is<Binary>() ? fmt::format("({})", to_text(e)) : to_text(e)};
+    }
     e.args.clear();
 }
 

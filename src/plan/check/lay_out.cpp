@@ -17,13 +17,6 @@ constexpr std::size_t most_rules = 4096; // of the whole plan, with `as` and `mi
 constexpr int deepest_as = 32;
 constexpr std::size_t most_parts = 200'000; // of expressions that stand for arguments of `as`
 
-bool counts_from_begin(const Expr& e) {
-    return any_part(e, [](const Expr& part) {
-        const InputWord* input = part.kind == ExprKind::name ? find_input(part.text) : nullptr;
-        return (input != nullptr && input->since_block) || (is_call(part, Op::rolled));
-    });
-}
-
 /// Lays the items of one errand flat.
 class ItemLayer {
 public:
@@ -61,11 +54,9 @@ private:
     void loop(const Item& item) {
         const int outer = loop_;
         loop_ = static_cast<int>(block_.loops.size());
-        block_.loops.push_back({outer, no_slot, counts_from_begin(item.limit.value)});
+        block_.loops.push_back({outer, no_slot, any_part(item.limit.value, counts_from_block)});
         LaidItem& head = add(LaidItem::Kind::loop, item.span);
-        head.has_count = item.has_count;
-        head.value = item.count;
-        head.widens = item.widens;
+        head.count = item.count;
         head.widening = item.widening;
         const int round = next();
         add(LaidItem::Kind::round, item.span).limit = item.limit;
@@ -81,7 +72,7 @@ private:
             int test = no_slot;
             if (!branch.is_else) {
                 test = next();
-                add(LaidItem::Kind::branch, item.span).value = branch.condition;
+                add(LaidItem::Kind::branch, item.span).condition = branch.condition;
             }
             lay(branch.items);
             if (&branch != &item.branches.back()) {
@@ -142,8 +133,9 @@ private:
     }
 
     void put(Expr& e, const Values& values) {
-        if (e.kind == ExprKind::argument && !values.empty()) {
-            const Expr& value = values[static_cast<std::size_t>(e.value)];
+        const auto* argument = e.as<Argument>();
+        if (argument != nullptr && !values.empty()) {
+            const Expr& value = values[static_cast<std::size_t>(argument->number)];
             parts_ += parts_of(value);
             if (parts_ <= most_parts) { // else it is refused, see append_as
                 const Span span = e.span;
@@ -218,8 +210,8 @@ private:
 
     /// A pid that is handed over is one pid, however often the argument occurs.
     void share_pids(Expr& e) {
-        if (is_call(e, Op::pid) && e.shared == no_slot) {
-            e.shared = shared_++;
+        if (is_call(e, Op::pid) && e.number == no_slot) {
+            e.number = out_.parts++;
         }
         for (Expr& arg : e.args) {
             share_pids(arg);
@@ -255,8 +247,10 @@ private:
     }
 
     void find_place(Expr& e) const {
-        if (e.kind == ExprKind::marker && !e.with.empty()) {
-            e.place = static_cast<int>(std::find(out_.places.begin(), out_.places.end(), e.with) - out_.places.begin());
+        auto* marker = e.as<MarkerSeen>();
+        if (marker != nullptr && !marker->at.empty()) {
+            const auto place = std::find(out_.places.begin(), out_.places.end(), marker->at);
+            marker->place = static_cast<int>(place - out_.places.begin());
         }
         for (Expr& arg : e.args) {
             find_place(arg);
@@ -283,8 +277,18 @@ private:
     std::size_t rules_ = 0;
     std::size_t items_ = 0;
     std::size_t parts_ = 0;
-    int shared_ = 0;
 };
+
+/// Gives those parts their numbers that have memory of their own, inner ones first.
+void number_parts(Expr& e, int& next) {
+    for (Expr& arg : e.args) {
+        number_parts(arg, next);
+    }
+    const bool remembers = e.is<Lasting>() || e.is<Fresh>() || is_call(e, Op::pid);
+    if (remembers && e.number == no_slot) {
+        e.number = next++;
+    }
+}
 
 } // namespace
 
@@ -293,6 +297,9 @@ std::size_t CheckedPlan::block_number(const std::string& block) const {
     return static_cast<std::size_t>(at - blocks.begin());
 }
 
-void lay_out(const PlanTree& tree, CheckedPlan& out, Problems& problems) { Layer(tree, out, problems).run(); }
+void lay_out(const PlanTree& tree, CheckedPlan& out, Problems& problems) {
+    Layer(tree, out, problems).run();
+    for_each_expression(out, [&](Expr& whole) { number_parts(whole, out.parts); });
+}
 
 } // namespace vast_turn::lang

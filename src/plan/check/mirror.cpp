@@ -12,55 +12,55 @@ namespace {
 
 Expr negated(Expr e) {
     Expr out;
-    out.kind = ExprKind::unary;
-    out.op = Op::negate;
+    out.node = Unary{Op::negate};
     out.span = e.span;
     out.type = e.type;
     out.args.push_back(std::move(e));
     return out;
 }
 
-Expr mirror_pattern(Expr e) {
-    std::reverse(e.text.begin(), e.text.end());
-    e.mask = 0;
-    e.bits = 0;
-    for (std::size_t i = 0; i < e.text.size(); ++i) {
+PatternMarks mirror_pattern(PatternMarks pattern) {
+    std::reverse(pattern.marks.begin(), pattern.marks.end());
+    pattern.mask = 0;
+    pattern.bits = 0;
+    for (std::size_t i = 0; i < pattern.marks.size(); ++i) {
         const auto bit = static_cast<std::uint8_t>(1U << i);
-        e.mask = static_cast<std::uint8_t>(e.mask | (e.text[i] == '?' ? 0U : bit));
-        e.bits = static_cast<std::uint8_t>(e.bits | (e.text[i] == '#' ? bit : 0U));
+        pattern.mask = static_cast<std::uint8_t>(pattern.mask | (pattern.marks[i] == '?' ? 0U : bit));
+        pattern.bits = static_cast<std::uint8_t>(pattern.bits | (pattern.marks[i] == '#' ? bit : 0U));
     }
-    return e;
+    return pattern;
+}
+
+/// The value is one that is looked up: whether it changes its sign in a mirror.
+bool flips(const Expr& e) {
+    const InputWord* input = e.is<Input>() ? find_input(e.as<Input>()->text) : nullptr;
+    return e.type.base == Base::side || (input != nullptr && input->to_the_left);
 }
 
 /// A side that is written out is exchanged; one that is looked up mirrors by itself, so it stays
 /// where a side is wanted and is negated where it counts as a number.
 Expr mirror_value(const Expr& e, int sensors, bool side_wanted) {
-    if (e.kind == ExprKind::pattern) {
-        return mirror_pattern(e);
-    }
-    if (e.kind == ExprKind::side) {
-        Expr out = e;
-        out.value = -e.value;
-        out.text = out.value > 0.0 ? "left" : "right";
-        return out;
-    }
-    if (e.kind == ExprKind::name || e.kind == ExprKind::variable || e.kind == ExprKind::argument) {
-        const InputWord* input = e.kind == ExprKind::name ? find_input(e.text) : nullptr;
-        const bool flips = e.type.base == Base::side || (input != nullptr && input->to_the_left);
-        return flips && !side_wanted ? negated(e) : e;
-    }
-    if (e.kind == ExprKind::marker) {
-        Expr out = e;
-        out.with = e.with == "left" ? "right" : e.with == "right" ? "left" : e.with;
-        return out;
-    }
     Expr out = e;
+    if (auto* pattern = out.as<PatternMarks>()) {
+        *pattern = mirror_pattern(*pattern);
+        return out;
+    }
+    if (auto* side = out.as<SideWord>()) {
+        side->value = -side->value;
+        return out;
+    }
+    if (e.is<Input>() || e.is<Variable>() || e.is<Argument>()) {
+        return flips(e) && !side_wanted ? negated(e) : e;
+    }
+    if (auto* marker = out.as<MarkerSeen>()) {
+        marker->at = marker->at == "left" ? "right" : marker->at == "right" ? "left" : marker->at;
+        return out;
+    }
     out.args.clear();
     if (is_reading(e)) {
         Expr k = e.args[0];
-        k.value = sensors + 1 - k.value;
-        k.text = std::to_string(static_cast<int>(k.value));
-        k.kind = ExprKind::constant;
+        const int number = sensors + 1 - static_cast<int>(written_value(k).value_or(0.0));
+        k.node = Constant{static_cast<double>(number), {}, std::to_string(number)};
         out.args.push_back(std::move(k));
         return out;
     }
@@ -68,9 +68,9 @@ Expr mirror_value(const Expr& e, int sensors, bool side_wanted) {
         out.args.push_back(mirror_value(e.args[0], sensors, true));
         return out;
     }
-    const bool keeps_side = e.kind == ExprKind::unary && e.type.base == Base::side && side_wanted;
-    const bool compares_sides = e.kind == ExprKind::binary && e.type.base == Base::truth && !e.args.empty() &&
-                                e.args[0].type.base == Base::side && e.args[1].type.base == Base::side;
+    const bool keeps_side = e.is<Unary>() && e.type.base == Base::side && side_wanted;
+    const bool compares_sides = e.is<Binary>() && e.type.base == Base::truth && e.args[0].type.base == Base::side &&
+                                e.args[1].type.base == Base::side;
     for (const Expr& arg : e.args) {
         out.args.push_back(mirror_value(arg, sensors, keeps_side || compares_sides));
     }
@@ -88,7 +88,7 @@ Act mirror_act(const Act& act, int sensors) {
         std::swap(out.args[0], out.args[1]);
     }
     if (act.motion == Op::bend) {
-        const bool is_negative = out.args[0].op == Op::negate;
+        const bool is_negative = is_unary(out.args[0], Op::negate);
         out.args[0] = is_negative ? Expr(out.args[0].args[0]) : negated(out.args[0]);
     }
     return out;

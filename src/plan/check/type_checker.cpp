@@ -32,23 +32,27 @@ Type TypeChecker::type_of(Expr& e) {
     if (e.type.base == Base::broken) {
         return broken_type; // reported by the parser
     }
-    switch (e.kind) {
-    case ExprKind::constant: return {Base::number, e.unit};
-    case ExprKind::truth:
-    case ExprKind::marker: return truth_type;
-    case ExprKind::heard: return heard(e);
-    case ExprKind::variable:
-    case ExprKind::argument: return e.type;
-    case ExprKind::side: return {Base::side, {}};
-    case ExprKind::pattern: return pattern(e);
-    case ExprKind::name: return name(e);
-    case ExprKind::call: return call(e);
-    case ExprKind::unary: return unary(e);
-    case ExprKind::binary: return binary(e);
-    case ExprKind::lasting: return lasting(e);
-    case ExprKind::fresh: return fresh(e);
-    }
-    return broken_type;
+    struct Kinds {
+        TypeChecker& of;
+        Expr& e;
+
+        Type operator()(const Constant& n) const { return {Base::number, n.unit}; }
+        Type operator()(const Truth& /*n*/) const { return truth_type; }
+        Type operator()(const SideWord& /*n*/) const { return {Base::side, {}}; }
+        Type operator()(const PatternMarks& n) const { return of.pattern(e, n); }
+        Type operator()(const Name& n) const { return of.name(e, Name(n)); } // a copy: another node takes its place
+        Type operator()(const Input& /*n*/) const { return e.type; }
+        Type operator()(const MarkerSeen& /*n*/) const { return truth_type; }
+        Type operator()(Heard& n) const { return of.heard(e, n); }
+        Type operator()(const Variable& /*n*/) const { return e.type; }
+        Type operator()(const Argument& /*n*/) const { return e.type; }
+        Type operator()(const Call& n) const { return of.call(e, n); }
+        Type operator()(const Unary& n) const { return of.unary(e, n.op); }
+        Type operator()(const Binary& n) const { return of.binary(e, n.op); }
+        Type operator()(const Lasting& /*n*/) const { return of.lasting(e); }
+        Type operator()(const Fresh& /*n*/) const { return of.fresh(e); }
+    };
+    return std::visit(Kinds{*this, e}, e.node);
 }
 
 Type TypeChecker::fault(Span span, std::string message, std::string cure) {
@@ -73,8 +77,8 @@ Type TypeChecker::same_units(const Expr& e, const std::string& what) {
 }
 
 Type TypeChecker::different_units(const Expr& a, const Expr& b) {
-    const bool a_is_bare = a.kind == ExprKind::constant && a.type.unit == Unit{};
-    const bool b_is_bare = b.kind == ExprKind::constant && b.type.unit == Unit{};
+    const bool a_is_bare = a.is<Constant>() && a.type.unit == Unit{};
+    const bool b_is_bare = b.is<Constant>() && b.type.unit == Unit{};
     const Expr& wrong = a_is_bare ? a : b;
     const Unit wanted = (a_is_bare ? b : a).type.unit;
     const std::string cure = a_is_bare || b_is_bare
@@ -84,12 +88,12 @@ Type TypeChecker::different_units(const Expr& a, const Expr& b) {
                  fmt::format("`{}` is {}, `{}` is {}", to_text(a), to_text(a.type), to_text(b), to_text(b.type)), cure);
 }
 
-Type TypeChecker::unary(const Expr& e) {
+Type TypeChecker::unary(const Expr& e, Op op) {
     const Expr& arg = e.args[0];
     if (arg.type.base == Base::broken) {
         return broken_type;
     }
-    if (e.op == Op::invert) {
+    if (op == Op::invert) {
         return wants_truth(arg) ? truth_type : broken_type;
     }
     if (!is_numeric(arg.type)) {
@@ -108,10 +112,10 @@ bool TypeChecker::wants_truth(const Expr& e) {
     return false;
 }
 
-Type TypeChecker::binary(const Expr& e) {
+Type TypeChecker::binary(const Expr& e, Op op) {
     const Type a = e.args[0].type;
     const Type b = e.args[1].type;
-    if (e.op == Op::both || e.op == Op::either) {
+    if (op == Op::both || op == Op::either) {
         const bool left = wants_truth(e.args[0]);
         const bool right = wants_truth(e.args[1]);
         return left && right ? truth_type : broken_type;
@@ -119,11 +123,11 @@ Type TypeChecker::binary(const Expr& e) {
     if (a.base == Base::broken || b.base == Base::broken) {
         return broken_type;
     }
-    if (is_comparison(e.op)) {
-        return comparison(e);
+    if (is_comparison(op)) {
+        return comparison(e, op);
     }
-    if (e.op == Op::add || e.op == Op::subtract) {
-        return same_units(e, fmt::format("both sides of {}", sign_of(e.op)));
+    if (op == Op::add || op == Op::subtract) {
+        return same_units(e, fmt::format("both sides of {}", sign_of(op)));
     }
     for (const Expr& arg : e.args) {
         if (!is_numeric(arg.type)) {
@@ -131,18 +135,17 @@ Type TypeChecker::binary(const Expr& e) {
                          "only numbers can be multiplied and divided");
         }
     }
-    const Unit unit = product(a.unit, b.unit, e.op == Op::multiply ? 1 : -1);
+    const Unit unit = product(a.unit, b.unit, op == Op::multiply ? 1 : -1);
     return too_high(unit) ? fault(e.span, "the unit of this product is beyond use", "check what is multiplied here")
                           : Type{Base::number, unit};
 }
 
-Type TypeChecker::comparison(const Expr& e) {
+Type TypeChecker::comparison(const Expr& e, Op op) {
     const bool sides = e.args[0].type.base == Base::side && e.args[1].type.base == Base::side;
-    if (sides && e.op != Op::equal && e.op != Op::not_equal) {
+    if (sides && op != Op::equal && op != Op::not_equal) {
         return fault(e.span, "sides are equal or not, none is greater", "write == or !=");
     }
-    return same_units(e, fmt::format("both sides of {}", sign_of(e.op))).base == Base::broken ? broken_type
-                                                                                              : truth_type;
+    return same_units(e, fmt::format("both sides of {}", sign_of(op))).base == Base::broken ? broken_type : truth_type;
 }
 
 Type TypeChecker::lasting(Expr& e) {
@@ -155,34 +158,34 @@ Type TypeChecker::lasting(Expr& e) {
     const Unit unit = limit.type.unit;
     const bool time = unit == Unit{0, 1, 0, 0};
     const bool looks = unit == Unit{0, 0, 0, 1};
-    if (limit.kind != ExprKind::constant || (!time && !looks) || limit.type.base != Base::number) {
+    const auto* constant = limit.as<Constant>();
+    if (constant == nullptr || (!time && !looks) || limit.type.base != Base::number) {
         return fault(limit.span,
                      fmt::format("`lasting` wants a constant time or number of looks, found {}", to_text(limit.type)),
                      "write lasting 40ms or lasting 3 looks");
     }
-    if (limit.value < 0.0 || (looks && limit.value < 1.0)) {
+    if (constant->value < 0.0 || (looks && constant->value < 1.0)) {
         return fault(limit.span, "nothing can last that short", "write at least 1 look, or a time");
     }
-    return judged_everywhere(e) ? truth_type : broken_type;
+    return judged_everywhere(e, "lasting") ? truth_type : broken_type;
 }
 
-bool TypeChecker::judged_everywhere(const Expr& e) {
+bool TypeChecker::judged_everywhere(const Expr& e, const char* word) {
     return !any_part(e.args[0], [&](const Expr& part) {
-        const InputWord* input = part.kind == ExprKind::name ? find_input(part.text) : nullptr;
-        const bool rolls = is_call(part, Op::rolled);
-        if (rolls || (input != nullptr && input->since_block)) {
+        if (counts_from_block(part)) {
+            const std::string name = part.is<Call>() ? part.as<Call>()->text : part.as<Input>()->text;
             fault(part.span,
-                  fmt::format("`{}` counts from the start of its block, so `{}` cannot follow it", part.text, e.text),
-                  fmt::format("`{}` is about the world: test patterns, sensors and the clock in it", e.text));
+                  fmt::format("`{}` counts from the start of its block, so `{}` cannot follow it", name, word),
+                  fmt::format("`{}` is about the world: test patterns, sensors and the clock in it", word));
             return true;
         }
-        if (part.kind == ExprKind::argument) {
-            fault(part.span, fmt::format("`{}` cannot follow an argument, which each call gives anew", e.text),
-                  fmt::format("keep it in a var and test that, or test `{}` beside it with `and`", part.text));
+        if (const auto* argument = part.as<Argument>()) {
+            fault(part.span, fmt::format("`{}` cannot follow an argument, which each call gives anew", word),
+                  fmt::format("keep it in a var and test that, or test `{}` beside it with `and`", argument->text));
             return true;
         }
-        if (part.kind == ExprKind::fresh) {
-            fault(part.span, fmt::format("`{}` cannot follow `fresh`, which is over once its rule has acted", e.text),
+        if (part.is<Fresh>()) {
+            fault(part.span, fmt::format("`{}` cannot follow `fresh`, which is over once its rule has acted", word),
                   "write fresh (C lasting 3 looks), or one fresh only");
             return true;
         }

@@ -29,29 +29,32 @@ public:
 private:
     Type type_of(Expr& e);
     Type fault(Span span, std::string message, std::string cure);
-    Type pattern(const Expr& e);
+    Type pattern(const Expr& e, const PatternMarks& pattern);
     /// The number of a name in a list that grows as names are used; -1 when it is full.
     static int numbered(std::vector<std::string>& list, const std::string& name, std::size_t most);
-    Type heard(Expr& e);
-    Type marker(Expr& e, std::size_t number);
-    Type name(Expr& e);
-    Type input_type(const Expr& e, const InputWord& input);
-    Type unknown_name(const Expr& e);
-    Type call(Expr& e);
-    Type sensor(Expr& e);
+    Type heard(const Expr& e, Heard& heard);
+    Type marker(Expr& e, const Name& name, std::size_t number);
+    Type name(Expr& e, const Name& name);
+    Type input(Expr& e, const Name& name, const InputWord& word);
+    Type from_let(Expr& e, const Name& name, const Expr& value);
+    Type unknown_name(const Expr& e, const Name& name);
+    Type call(Expr& e, const Call& call);
+    Type sensor(Expr& e, const Call& call);
     Type rolled(const Expr& e);
     Type pid(const Expr& e);
     Type ramp(const Expr& e);
     Type same_units(const Expr& e, const std::string& what);
     Type different_units(const Expr& a, const Expr& b);
-    Type unary(const Expr& e);
+    Type unary(const Expr& e, Op op);
     bool wants_truth(const Expr& e);
-    Type binary(const Expr& e);
-    Type comparison(const Expr& e);
+    Type binary(const Expr& e, Op op);
+    Type comparison(const Expr& e, Op op);
     Type lasting(Expr& e);
-    Type fresh(const Expr& e) { return wants_truth(e.args[0]) && judged_everywhere(e) ? truth_type : broken_type; }
+    Type fresh(const Expr& e) {
+        return wants_truth(e.args[0]) && judged_everywhere(e, "fresh") ? truth_type : broken_type;
+    }
     /// `lasting` and `fresh` are followed at every look, whichever block is in hand.
-    bool judged_everywhere(const Expr& e);
+    bool judged_everywhere(const Expr& e, const char* word);
     Names& names_;
     Where where_;
     const Source& source_;

@@ -7,45 +7,45 @@
 
 namespace vast_turn::lang {
 
-Type TypeChecker::call(Expr& e) {
-    const FunctionWord* function = find_function(e.text);
+Type TypeChecker::call(Expr& e, const Call& call) {
+    const FunctionWord* function = find_function(call.text);
     if (function == nullptr) {
-        const char* what = find_motion(e.text) != nullptr ? "a motion, which stands behind ->" : "no function";
-        return fault(e.span, fmt::format("`{}` is {}{}", e.text, what, did_you_mean(e.text, value_words())),
+        const char* what = find_motion(call.text) != nullptr ? "a motion, which stands behind ->" : "no function";
+        return fault(e.span, fmt::format("`{}` is {}{}", call.text, what, did_you_mean(call.text, value_words())),
                      fmt::format("values are {}", one_of(value_words())));
     }
     if (static_cast<int>(e.args.size()) != function->args) {
         return fault(e.span,
-                     fmt::format("`{}` takes {} argument{}, found {}", e.text, function->args,
+                     fmt::format("`{}` takes {} argument{}, found {}", call.text, function->args,
                                  function->args == 1 ? "" : "s", e.args.size()),
                      fmt::format("give {} in the brackets", function->args));
     }
-    if (e.op == Op::sensor || e.op == Op::raw) {
-        return sensor(e);
+    if (call.op == Op::sensor || call.op == Op::raw) {
+        return sensor(e, call);
     }
-    if (e.op == Op::rolled) {
+    if (call.op == Op::rolled) {
         return rolled(e);
     }
-    if (e.op == Op::pid) {
+    if (call.op == Op::pid) {
         return pid(e);
     }
-    if (e.op == Op::ramp) {
+    if (call.op == Op::ramp) {
         return ramp(e);
     }
-    return same_units(e, fmt::format("the arguments of `{}`", e.text));
+    return same_units(e, fmt::format("the arguments of `{}`", call.text));
 }
 
-Type TypeChecker::sensor(Expr& e) {
+Type TypeChecker::sensor(Expr& e, const Call& call) {
     Expr& k = e.args[0];
     if (k.type.base == Base::broken) {
         return broken_type;
     }
     fold(k);
-    const int number = k.kind == ExprKind::constant && k.value >= 1 && k.value <= 8 ? static_cast<int>(k.value) : 0;
-    const bool whole =
-        k.type == plain_type && k.kind == ExprKind::constant && !(number < k.value) && !(number > k.value);
+    const double value = k.is<Constant>() ? k.as<Constant>()->value : 0.0;
+    const int number = value >= 1.0 && value <= 8.0 ? static_cast<int>(value) : 0;
+    const bool whole = k.type == plain_type && k.is<Constant>() && !(number < value) && !(number > value);
     if (!whole || number < 1 || (names_.sensors != 0 && number > names_.sensors)) {
-        return fault(k.span, fmt::format("`{}` wants the number of a sensor, found {}", e.text, to_text(k)),
+        return fault(k.span, fmt::format("`{}` wants the number of a sensor, found {}", call.text, to_text(k)),
                      fmt::format("sensors are numbered 1 to {} from the left", names_.sensors));
     }
     return plain_type;
@@ -91,7 +91,8 @@ Type TypeChecker::ramp(const Expr& e) {
     }
     const Type type = same_units(e, "the ends of a ramp");
     for (const Expr& end : e.args) {
-        const bool nought = end.kind == ExprKind::constant && !(end.value < 0.0 || end.value > 0.0);
+        const auto* constant = end.as<Constant>();
+        const bool nought = constant != nullptr && !(constant->value < 0.0 || constant->value > 0.0);
         if (nought && where_ == Where::value_on_way) {
             return fault(end.span, "a ramp from or to 0 over a way or turn would never start or never end",
                          "begin and end with the least power that moves the robot, or ramp over a time");

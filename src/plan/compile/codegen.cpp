@@ -22,12 +22,14 @@ constexpr std::size_t largest_table = 0xFFF0;
 class Generator {
 public:
     Generator(CheckedPlan& plan, CompiledTables& out, Problems& problems)
-        : plan_(plan), out_(out), tables_(out.tables), problems_(problems), memory_(give_out_memory(plan, problems)) {}
+        : plan_(plan), out_(out), tables_(out.tables), problems_(problems), memory_(out.memory) {
+        memory_ = give_out_memory(plan, problems);
+    }
 
     void run() {
         tables_.sensors = static_cast<std::uint8_t>(plan_.sensors);
         tables_.own_weights = !plan_.weights.empty();
-        expressions_.emplace(tables_.code, tables_.constants, tables_.own_weights);
+        expressions_.emplace(tables_.code, tables_.constants, memory_, tables_.own_weights);
         std::copy(plan_.weights.begin(), plan_.weights.end(), tables_.weights);
         for (const LaidVar& var : plan_.vars) {
             tables_.first_vars.push_back(var.first);
@@ -66,19 +68,18 @@ private:
     void watches() {
         for (const Expr* e : memory_.watches) {
             runtime::Watch watch;
-            if (e->args[0].kind == ExprKind::pattern) {
-                watch.mask = e->args[0].mask;
-                watch.bits = e->args[0].bits;
+            if (const auto* pattern = e->args[0].as<PatternMarks>()) {
+                watch.mask = pattern->mask;
+                watch.bits = pattern->bits;
             } else {
                 watch.condition = code_of(e->args[0]);
             }
-            if (e->kind == ExprKind::fresh) {
+            if (e->is<Fresh>()) {
                 watch.kind = runtime::WatchKind::now;
             } else {
-                Expr limit = e->args[1];
-                fold(limit);
+                const Expr& limit = e->args[1];
                 watch.kind = limit.type.unit.looks != 0 ? runtime::WatchKind::looks : runtime::WatchKind::time;
-                watch.limit = limit.value;
+                watch.limit = written_value(limit).value_or(0.0);
             }
             tables_.watches.push_back(watch);
         }
@@ -150,22 +151,21 @@ private:
     void add_rule(const lang::Rule& rule) {
         runtime::Rule made;
         if (!rule.is_else) {
-            if (rule.condition.kind == ExprKind::pattern) {
-                made.mask = rule.condition.mask;
-                made.bits = rule.condition.bits;
-            } else if (rule.condition.kind == ExprKind::lasting) {
-                made.watch = static_cast<std::uint16_t>(rule.condition.watch);
-                const Expr& lasting = rule.condition.args[0];
-                if (lasting.kind == ExprKind::pattern) { // so that most looks need not ask the watch
-                    made.mask = lasting.mask;
-                    made.bits = lasting.bits;
+            if (const auto* pattern = rule.condition.as<PatternMarks>()) {
+                made.mask = pattern->mask;
+                made.bits = pattern->bits;
+            } else if (rule.condition.is<Lasting>()) {
+                made.watch = static_cast<std::uint16_t>(memory_.watch(rule.condition));
+                if (const auto* lasting = rule.condition.args[0].as<PatternMarks>()) { // most looks need not ask it
+                    made.mask = lasting->mask;
+                    made.bits = lasting->bits;
                 }
             } else {
                 made.condition = code_of(rule.condition);
             }
             std::vector<const Expr*> fresh;
-            list_parts(rule.condition, ExprKind::fresh, fresh);
-            made.fresh_cell = fresh.empty() ? std::uint16_t{0} : static_cast<std::uint16_t>(fresh[0]->cell);
+            list_parts<Fresh>(rule.condition, fresh);
+            made.fresh_cell = fresh.empty() ? std::uint16_t{0} : static_cast<std::uint16_t>(memory_.cell(*fresh[0]));
             made.fresh_cells = static_cast<std::uint16_t>(fresh.size());
         }
         made.acts = here();
@@ -181,8 +181,8 @@ private:
         made.kind = item.kind;
         made.target = static_cast<std::uint16_t>(std::max(item.target, 0));
         std::vector<const Expr*> in_it;
-        list_parts(item.limit.value, ExprKind::fresh, in_it);
-        list_parts(item.value, ExprKind::fresh, in_it);
+        list_parts<Fresh>(item.limit.value, in_it);
+        list_parts<Fresh>(item.condition, in_it);
         made.first_fresh = static_cast<std::uint16_t>(fresh);
         made.freshes = static_cast<std::uint16_t>(in_it.size());
         fresh += in_it.size();
@@ -208,12 +208,12 @@ private:
             break;
         case LaidItem::Kind::call: made.target = call(item.act); break;
         case LaidItem::Kind::loop:
-            made.code = item.has_count ? code_of(item.value) : runtime::no_code;
-            made.other_code = item.widens ? code_of(item.widening) : runtime::no_code;
+            made.code = item.count ? code_of(*item.count) : runtime::no_code;
+            made.other_code = item.widening ? code_of(*item.widening) : runtime::no_code;
             // What is fresh in the till of the round, the next item, must be false first once the loop begins.
             made.freshes = fresh_in_round(block, item);
             break;
-        case LaidItem::Kind::branch: made.code = code_of(item.value); break;
+        case LaidItem::Kind::branch: made.code = code_of(item.condition); break;
         default: break;
         }
         tables_.items.push_back(made);
@@ -222,7 +222,7 @@ private:
     static std::uint16_t fresh_in_round(const LaidBlock& block, const LaidItem& loop) {
         const auto at = static_cast<std::size_t>(&loop - block.items.data());
         std::vector<const Expr*> fresh;
-        list_parts(block.items[at + 1].limit.value, ExprKind::fresh, fresh);
+        list_parts<Fresh>(block.items[at + 1].limit.value, fresh);
         return static_cast<std::uint16_t>(fresh.size());
     }
 
@@ -342,7 +342,7 @@ private:
     ProgramTables& tables_;
     std::optional<ExpressionCode> expressions_; ///< all into one code, with one list of constants
     Problems& problems_;
-    MemoryMap memory_;
+    MemoryMap& memory_;
     int first_cell_ = 0;
     std::vector<std::pair<std::size_t, Act>> calls_; // instructions that wait for their call's number
 };

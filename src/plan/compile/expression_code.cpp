@@ -10,19 +10,10 @@ namespace {
 
 bool has_constant_gains(const Expr& pid) {
     return std::all_of(pid.args.begin() + 1, pid.args.end(),
-                       [](const Expr& gain) { return gain.kind == ExprKind::constant || gain.kind == ExprKind::side; });
+                       [](const Expr& gain) { return written_value(gain).has_value(); });
 }
 
 } // namespace
-
-void list_parts(const Expr& e, ExprKind kind, std::vector<const Expr*>& list) {
-    for (const Expr& arg : e.args) {
-        list_parts(arg, kind, list);
-    }
-    if (e.kind == kind) {
-        list.push_back(&e);
-    }
-}
 
 int ExpressionCode::append(const Expr& e) {
     depth_ = deepest_ = 0;
@@ -32,52 +23,67 @@ int ExpressionCode::append(const Expr& e) {
 
 void ExpressionCode::value(const Expr& e) {
     const bool reading = is_reading(e);
-    const bool leaf_part = e.kind != ExprKind::unary && e.kind != ExprKind::binary && e.kind != ExprKind::call;
-    if (leaf_part || reading) {
+    if (reading || !(e.is<Unary>() || e.is<Binary>() || e.is<Call>())) {
         deepest_ = std::max(deepest_, ++depth_);
-        return reading ? emit(e.op, 0, static_cast<std::uint8_t>(e.args[0].value - 1.0)) : leaf(e);
+        return reading ? emit(op_of(e), 0, static_cast<std::uint8_t>(e.args[0].as<Constant>()->value - 1.0)) : leaf(e);
     }
-    if (is_call(e, Op::pid) && has_constant_gains(e)) {
+    const bool is_pid = is_call(e, Op::pid);
+    if (is_pid && has_constant_gains(e)) {
         const bool of_offset = is_input(e.args[0], Op::offset) && !own_weights_;
         if (of_offset) {
             deepest_ = std::max(deepest_, ++depth_);
         } else {
             value(e.args[0]);
         }
-        emit(Op::pid_by, static_cast<std::uint16_t>(e.cell), of_offset ? 1 : 0);
+        emit(Op::pid_by, static_cast<std::uint16_t>(memory_.cell(e)), of_offset ? 1 : 0);
         return emit(Op::pid_by, gains(e));
     }
     for (const Expr& arg : e.args) {
         value(arg);
     }
     depth_ -= static_cast<int>(e.args.size()) - 1;
-    emit(e.op, e.op == Op::pid ? static_cast<std::uint16_t>(e.cell) : std::uint16_t{0});
+    emit(op_of(e), is_pid ? static_cast<std::uint16_t>(memory_.cell(e)) : std::uint16_t{0});
 }
 
 void ExpressionCode::leaf(const Expr& e) {
-    const auto number = static_cast<std::uint16_t>(e.value < 0.0 ? 0.0 : e.value);
-    switch (e.kind) {
-    case ExprKind::pattern: return emit(Op::pattern, e.bits, e.mask);
-    case ExprKind::marker: return emit(Op::marker, number, static_cast<std::uint8_t>(e.place + 1));
-    case ExprKind::heard: return emit(Op::heard, number);
-    case ExprKind::variable: return emit(Op::var, number);
-    case ExprKind::argument: return emit(Op::cell, static_cast<std::uint16_t>(e.cell));
-    case ExprKind::lasting: return emit(Op::watch, static_cast<std::uint16_t>(e.watch));
-    case ExprKind::fresh: return emit(Op::fresh, static_cast<std::uint16_t>(e.cell));
-    case ExprKind::name: {
-        const auto source = static_cast<std::uint8_t>(find_source(e.with).value_or(runtime::Source::best));
-        return emit(e.op == Op::offset && own_weights_ ? Op::weighted : e.op, 0, source);
-    }
-    default: return emit(Op::constant, constant(e.value));
-    }
+    const auto number = [](int n) { return static_cast<std::uint16_t>(n); };
+    struct Leaves {
+        ExpressionCode& code;
+        const Expr& e;
+        decltype(number) as_number;
+
+        void operator()(const Constant& n) const { code.emit(Op::constant, code.constant(n.value)); }
+        void operator()(const Truth& n) const { code.emit(Op::constant, code.constant(n.holds ? 1.0 : 0.0)); }
+        void operator()(const SideWord& n) const { code.emit(Op::constant, code.constant(n.value)); }
+        void operator()(const PatternMarks& n) const { code.emit(Op::pattern, n.bits, n.mask); }
+        void operator()(const MarkerSeen& n) const {
+            code.emit(Op::marker, as_number(n.number), static_cast<std::uint8_t>(n.place + 1));
+        }
+        void operator()(const Heard& n) const { code.emit(Op::heard, as_number(n.number)); }
+        void operator()(const Variable& n) const { code.emit(Op::var, as_number(n.number)); }
+        void operator()(const Argument& n) const { code.emit(Op::cell, as_number(n.number)); } // first in the block
+        void operator()(const Lasting& /*n*/) const { code.emit(Op::watch, as_number(code.memory_.watch(e))); }
+        void operator()(const Fresh& /*n*/) const { code.emit(Op::fresh, as_number(code.memory_.cell(e))); }
+        void operator()(const Input& n) const {
+            const auto source = static_cast<std::uint8_t>(find_source(n.by).value_or(runtime::Source::best));
+            code.emit(n.op == Op::offset && code.own_weights_ ? Op::weighted : n.op, 0, source);
+        }
+        // Not in a checked plan, and not a leaf.
+        void operator()(const Name& /*n*/) const {}
+        void operator()(const Call& /*n*/) const {}
+        void operator()(const Unary& /*n*/) const {}
+        void operator()(const Binary& /*n*/) const {}
+    };
+    std::visit(Leaves{*this, e, number}, e.node);
 }
 
 /// The three gains of a pid, one after the other among the constants.
 std::uint16_t ExpressionCode::gains(const Expr& pid) {
     const auto first = static_cast<std::uint16_t>(constants_.size());
     for (std::size_t i = 1; i < pid.args.size(); ++i) {
-        constant_numbers_.emplace(pid.args[i].value, constants_.size());
-        constants_.push_back(pid.args[i].value);
+        const double gain = written_value(pid.args[i]).value_or(0.0);
+        constant_numbers_.emplace(gain, constants_.size());
+        constants_.push_back(gain);
     }
     return first;
 }

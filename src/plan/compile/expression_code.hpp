@@ -6,7 +6,7 @@
 #include <map>
 #include <vector>
 
-#include "plan/text/syntax.hpp"
+#include "plan/compile/memory.hpp"
 #include "vast_turn/runtime/program.hpp"
 
 namespace vast_turn::lang {
@@ -14,8 +14,9 @@ namespace vast_turn::lang {
 /// Writes the code of checked expressions to which memory has been given.
 class ExpressionCode {
 public:
-    ExpressionCode(std::vector<runtime::Instruction>& code, std::vector<double>& constants, bool own_weights)
-        : code_(code), constants_(constants), own_weights_(own_weights) {}
+    ExpressionCode(std::vector<runtime::Instruction>& code, std::vector<double>& constants, const MemoryMap& memory,
+                   bool own_weights)
+        : code_(code), constants_(constants), memory_(memory), own_weights_(own_weights) {}
 
     /// Appends the code of one expression; returns how deep a stack it needs.
     int append(const Expr& e);
@@ -29,6 +30,7 @@ private:
 
     std::vector<runtime::Instruction>& code_;
     std::vector<double>& constants_;
+    const MemoryMap& memory_;
     std::map<double, std::size_t> constant_numbers_; // where each stands; 0 and -0 are one
     bool own_weights_;
     int depth_ = 0;
@@ -36,6 +38,13 @@ private:
 };
 
 /// The parts of one kind, inner ones first.
-void list_parts(const Expr& e, ExprKind kind, std::vector<const Expr*>& list);
+template <class Node> void list_parts(const Expr& e, std::vector<const Expr*>& list) {
+    for (const Expr& arg : e.args) {
+        list_parts<Node>(arg, list);
+    }
+    if (e.is<Node>()) {
+        list.push_back(&e);
+    }
+}
 
 } // namespace vast_turn::lang

@@ -1,7 +1,6 @@
 #include "plan/compile/memory.hpp"
 
 #include <algorithm>
-#include <map>
 
 #include "plan/check/call_graph.hpp"
 
@@ -16,6 +15,8 @@ public:
     Giver(CheckedPlan& plan, MemoryMap& map) : plan_(plan), map_(map) {}
 
     void run() {
+        map_.watch_of.assign(static_cast<std::size_t>(plan_.parts), no_slot);
+        map_.cell_of = map_.watch_of;
         const int vars = static_cast<int>(plan_.vars.size());
         begin(map_.plan, vars + static_cast<int>(plan_.guards.size()));
         guards(plan_.guards);
@@ -30,7 +31,6 @@ private:
     void begin(BlockMemory& memory, int cells) {
         memory_ = &memory;
         memory.cells = cells;
-        shared_.clear();
     }
 
     int take(int count) {
@@ -39,7 +39,7 @@ private:
         return first;
     }
 
-    void guards(std::vector<Rule>& list) {
+    void guards(const std::vector<Rule>& list) {
         for (std::size_t i = 0; i < list.size(); ++i) {
             guard_ = static_cast<std::uint16_t>(i);
             rule(list[i]);
@@ -50,67 +50,66 @@ private:
     void block(LaidBlock& block, BlockMemory& memory) {
         begin(memory, guard_cell(block.params.size(), block.guards.size()));
         guards(block.guards);
-        for (Rule& r : block.rules) {
+        for (const Rule& r : block.rules) {
             rule(r);
         }
         for (LaidLoop& loop : block.loops) {
             loop.cell = take(runtime::loop_marks + (loop.keeps_marks ? runtime::marks_cells : 0));
         }
-        for (LaidItem& item : block.items) {
+        for (const LaidItem& item : block.items) {
             in_limit_ = item.limit.kind == Limit::Kind::till;
             part(item.limit.value);
             in_limit_ = false;
             part(item.limit.wheel);
-            part(item.value);
-            part(item.widening);
+            part(item.condition);
+            for (const auto* value : {&item.count, &item.widening}) {
+                if (*value) {
+                    part(**value);
+                }
+            }
             acts(item.act);
         }
     }
 
-    void rule(Rule& rule) {
+    void rule(const Rule& rule) {
         part(rule.condition);
-        for (Act& act : rule.acts) {
+        for (const Act& act : rule.acts) {
             acts(act);
         }
     }
 
-    void acts(Act& act) {
-        for (Expr& arg : act.args) {
+    void acts(const Act& act) {
+        for (const Expr& arg : act.args) {
             part(arg);
         }
     }
 
-    void part(Expr& e) {
-        for (Expr& arg : e.args) {
+    void part(const Expr& e) {
+        for (const Expr& arg : e.args) {
             part(arg);
         }
-        if (e.kind == ExprKind::lasting || e.kind == ExprKind::fresh) {
-            e.watch = static_cast<int>(map_.watches.size());
+        if (e.number == no_slot) {
+            return;
+        }
+        const auto number = static_cast<std::size_t>(e.number);
+        int& watch = map_.watch_of[number];
+        int& cell = map_.cell_of[number];
+        if (e.is<Lasting>() || e.is<Fresh>()) {
+            watch = static_cast<int>(map_.watches.size());
             map_.watches.push_back(&e);
         }
-        if (e.kind == ExprKind::fresh) {
-            e.cell = take(1);
+        if (e.is<Fresh>()) {
+            cell = take(1);
             memory_->freshes.push_back(
-                {static_cast<std::uint16_t>(e.watch), static_cast<std::uint16_t>(e.cell), guard_, in_limit_});
-        } else if (e.kind == ExprKind::argument) {
-            e.cell = static_cast<int>(e.value);
-        } else if (is_call(e, Op::pid)) {
-            e.cell = pid(e.shared);
+                {static_cast<std::uint16_t>(watch), static_cast<std::uint16_t>(cell), guard_, in_limit_});
+        } else if (e.is<Call>() && cell == no_slot) { // a pid; one that several places share has its memory already
+            cell = take(runtime::pid_cells);
         }
-    }
-
-    int pid(int shared) {
-        if (shared == no_slot) {
-            return take(runtime::pid_cells);
-        }
-        const auto known = shared_.find(shared);
-        return known != shared_.end() ? known->second : shared_.emplace(shared, take(runtime::pid_cells)).first->second;
     }
 
     CheckedPlan& plan_;
     MemoryMap& map_;
     BlockMemory* memory_ = nullptr;
-    std::map<int, int> shared_; // cells of pids that several places share
     std::uint16_t guard_ = runtime::no_code;
     bool in_limit_ = false;
 };

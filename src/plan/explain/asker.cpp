@@ -14,7 +14,6 @@ namespace vast_turn {
 namespace {
 
 using lang::Expr;
-using lang::ExprKind;
 using runtime::Stage;
 
 /// What stands behind a number of Plan::rules().
@@ -84,13 +83,13 @@ struct Writer : runtime::Follower {
 
     std::string why_not(const runtime::Machine& machine, const AskedStep& step) const {
         const Named it = named(plan->checked(), static_cast<std::size_t>(step.number));
-        const lang::ConditionReader reader(machine, *look);
+        const lang::ConditionReader reader(machine, plan->memory(), *look);
         if (it.rule != nullptr) {
             assert(!reader.holds(it.rule->condition)); // the runtime passed it by
             return reader.why_not(it.rule->condition);
         }
         if (step.stage == Stage::branch) {
-            return reader.why_not(it.item->value);
+            return reader.why_not(it.item->condition);
         }
         return it.item->limit.kind == lang::Limit::Kind::till
                    ? reader.why_not(it.item->limit.value)
@@ -123,49 +122,9 @@ void vars_changed(const Plan& plan, const runtime::Machine& before, const runtim
     }
 }
 
-/// The `lasting` and `fresh` parts by the number of their watch.
-void list_watches(const Expr& e, std::vector<const Expr*>& list) {
-    std::vector<const Expr*> parts;
-    list_parts(e, ExprKind::lasting, parts);
-    list_parts(e, ExprKind::fresh, parts);
-    for (const Expr* part : parts) {
-        const auto at = static_cast<std::size_t>(part->watch);
-        list.resize(std::max(list.size(), at + 1), nullptr);
-        list[at] = part;
-    }
-}
-
-std::vector<const Expr*> watches_of(const lang::CheckedPlan& plan) {
-    std::vector<const Expr*> list;
-    const auto act = [&list](const lang::Act& some) {
-        for (const Expr& arg : some.args) {
-            list_watches(arg, list);
-        }
-    };
-    const auto rules = [&](const std::vector<lang::Rule>& some) {
-        for (const lang::Rule& rule : some) {
-            list_watches(rule.condition, list);
-            std::for_each(rule.acts.begin(), rule.acts.end(), act);
-        }
-    };
-    rules(plan.guards);
-    for (const lang::LaidBlock& block : plan.blocks) {
-        rules(block.guards);
-        rules(block.rules);
-        for (const lang::LaidItem& item : block.items) {
-            list_watches(item.limit.value, list);
-            list_watches(item.limit.wheel, list);
-            list_watches(item.value, list);
-            list_watches(item.widening, list);
-            act(item.act);
-        }
-    }
-    return list;
-}
-
 void watch_changed(const Expr& e, const runtime::WatchState& then, const runtime::WatchState& now, double clock_ms,
                    std::vector<std::string>& changes) {
-    if (e.kind != ExprKind::lasting || (then.looks == now.looks && then.holds == now.holds)) {
+    if (!e.is<lang::Lasting>() || (then.looks == now.looks && then.holds == now.holds)) {
         return;
     }
     const std::string limit = lang::to_text(e.args[1]);
@@ -215,7 +174,7 @@ Reply Asker::ask(const Look& look) {
                                    [](const Event& event) { return event.kind == EventKind::unanswered; });
     blocks_changed(plan(), then, now, reply.memory);
     vars_changed(plan(), then, now, reply.memory);
-    const std::vector<const Expr*> watches = watches_of(plan().checked());
+    const std::vector<const Expr*>& watches = plan().memory().watches;
     for (std::size_t i = 0; i < watches.size(); ++i) {
         watch_changed(*watches[i], then.storage().watches[i], now.storage().watches[i], look.clock_ms, reply.memory);
     }

@@ -137,10 +137,10 @@ private:
                 lines.push_back(indent + lang::to_text(item.act) + (limit.empty() ? "" : " " + limit));
                 break;
             case lang::LaidItem::Kind::loop:
-                lines.push_back(fmt::format("{}loop{}{}", indent, item.has_count ? " " + lang::to_text(item.value) : "",
-                                            item.widens ? " widening " + lang::to_text(item.widening) : ""));
+                lines.push_back(fmt::format("{}loop{}{}", indent, item.count ? " " + lang::to_text(*item.count) : "",
+                                            item.widening ? " widening " + lang::to_text(*item.widening) : ""));
                 break;
-            case lang::LaidItem::Kind::branch: lines.push_back(indent + "if " + lang::to_text(item.value)); break;
+            case lang::LaidItem::Kind::branch: lines.push_back(indent + "if " + lang::to_text(item.condition)); break;
             default: break;
             }
         }

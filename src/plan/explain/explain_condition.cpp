@@ -10,22 +10,22 @@ namespace vast_turn::lang {
 
 namespace {
 
-std::string why_not_pattern(const Expr& e, const Look& look) {
-    const unsigned wrong = (static_cast<unsigned>(look.line_bits) ^ e.bits) & e.mask;
+std::string why_not_pattern(const PatternMarks& pattern, const Look& look) {
+    const unsigned wrong = (static_cast<unsigned>(look.line_bits) ^ pattern.bits) & pattern.mask;
     std::string wants;
     for (unsigned i = 0; i < look.sensors; ++i) {
         if (((wrong >> i) & 1U) != 0) {
-            const char* what = ((static_cast<unsigned>(e.bits) >> i) & 1U) != 0 ? "line" : "floor";
+            const char* what = ((static_cast<unsigned>(pattern.bits) >> i) & 1U) != 0 ? "line" : "floor";
             wants += fmt::format("{}{} under sensor {}", wants.empty() ? "" : ", ", what, i + 1);
         }
     }
-    return fmt::format("[{}] wants {}", e.text, wants);
+    return fmt::format("[{}] wants {}", pattern.marks, wants);
 }
 
 /// The parts of a comparison that were looked up.
 void list_inputs(const Expr& e, std::vector<const Expr*>& list) {
-    const bool reading = (is_reading(e) || is_call(e, Op::rolled));
-    if (e.kind == ExprKind::name || e.kind == ExprKind::variable || e.kind == ExprKind::argument || reading) {
+    const bool reading = is_reading(e) || is_call(e, Op::rolled);
+    if (e.is<Input>() || e.is<Variable>() || e.is<Argument>() || reading) {
         const bool known = std::any_of(list.begin(), list.end(), [&](const Expr* other) { return same(*other, e); });
         if (!known) {
             list.push_back(&e);
@@ -54,7 +54,7 @@ std::string with_unit(double value, const Type& type) {
 double ConditionReader::value(const Expr& e) const {
     std::vector<runtime::Instruction> code;
     std::vector<double> constants;
-    ExpressionCode(code, constants, machine_.program().own_weights).append(e);
+    ExpressionCode(code, constants, memory_, machine_.program().own_weights).append(e);
     code.push_back({});
     return machine_.value_of(code.data(), constants.data());
 }
@@ -63,29 +63,35 @@ std::string ConditionReader::why_not_lasting(const Expr& e) const {
     if (!holds(e.args[0])) {
         return why_not(e.args[0]);
     }
-    const runtime::WatchState& watch = machine_.storage().watches[e.watch];
+    const runtime::WatchState& watch = machine_.storage().watches[memory_.watch(e)];
     const Type limit = e.args[1].type;
     const bool in_looks = limit.unit.looks != 0;
     const double so_far = in_looks ? watch.looks : look_.clock_ms - watch.since_ms;
     return fmt::format("{} has lasted {} of {}", to_text(e.args[0]),
                        in_looks ? fmt::format("{:g}", so_far) : with_unit(so_far, limit),
-                       with_unit(e.args[1].value, limit));
+                       with_unit(written_value(e.args[1]).value_or(0.0), limit));
 }
 
 std::string ConditionReader::why_not(const Expr& e) const {
-    switch (e.kind) {
-    case ExprKind::pattern: return why_not_pattern(e, look_);
-    case ExprKind::lasting: return why_not_lasting(e);
-    case ExprKind::marker: return fmt::format("{} is not in view", to_text(e));
-    case ExprKind::heard: return fmt::format("{} is not heard", e.text);
-    case ExprKind::fresh:
-        return holds(e.args[0]) ? fmt::format("{} is no news", to_text(e.args[0])) : why_not(e.args[0]);
-    default: break;
+    if (const auto* pattern = e.as<PatternMarks>()) {
+        return why_not_pattern(*pattern, look_);
     }
-    if (e.op == Op::invert) {
+    if (e.is<Lasting>()) {
+        return why_not_lasting(e);
+    }
+    if (e.is<MarkerSeen>()) {
+        return fmt::format("{} is not in view", to_text(e));
+    }
+    if (const auto* heard = e.as<Heard>()) {
+        return fmt::format("{} is not heard", heard->text);
+    }
+    if (e.is<Fresh>()) {
+        return holds(e.args[0]) ? fmt::format("{} is no news", to_text(e.args[0])) : why_not(e.args[0]);
+    }
+    if (is_unary(e, Op::invert)) {
         return fmt::format("{} holds", to_text(e.args[0]));
     }
-    if (e.kind == ExprKind::binary && (e.op == Op::both || e.op == Op::either)) {
+    if (is_binary(e, Op::both) || is_binary(e, Op::either)) {
         std::string all;
         for (const Expr& part : e.args) {
             all += holds(part) ? "" : (all.empty() ? "" : "; ") + why_not(part);

@@ -4,7 +4,7 @@
 
 #include <string>
 
-#include "plan/text/syntax.hpp"
+#include "plan/compile/memory.hpp"
 #include "vast_turn/runtime/machine.hpp"
 
 namespace vast_turn::lang {
@@ -15,7 +15,8 @@ std::string with_unit(double value, const Type& type);
 /// Evaluates conditions where a machine is now, and says why one does not hold.
 class ConditionReader {
 public:
-    ConditionReader(const runtime::Machine& machine, const Look& look) : machine_(machine), look_(look) {}
+    ConditionReader(const runtime::Machine& machine, const MemoryMap& memory, const Look& look)
+        : machine_(machine), memory_(memory), look_(look) {}
 
     /// The value; a truth is 1 or 0.
     double value(const Expr& e) const;
@@ -28,6 +29,7 @@ private:
     std::string why_not_lasting(const Expr& e) const;
 
     const runtime::Machine& machine_;
+    const MemoryMap& memory_;
     const Look& look_;
 };
 

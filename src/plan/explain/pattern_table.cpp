@@ -19,64 +19,57 @@ namespace {
 using lang::Op;
 
 using lang::Expr;
-using lang::ExprKind;
 
 enum class Sure : std::uint8_t { no, yes, depends };
 
 Sure sure(bool b) { return b ? Sure::yes : Sure::no; }
 
 std::optional<double> known_number(const Expr& e, Pattern pattern) {
-    if (e.kind == ExprKind::constant || e.kind == ExprKind::side) {
-        return e.value;
-    }
-    if (is_input(e, Op::seen)) {
-        return seen(pattern);
-    }
-    return std::nullopt;
+    return is_input(e, Op::seen) ? std::optional<double>(seen(pattern)) : written_value(e);
 }
 
-Sure compare(const Expr& e, Pattern pattern) {
+Sure compare(const Expr& e, Op op, Pattern pattern) {
     const auto a = known_number(e.args[0], pattern);
     const auto b = known_number(e.args[1], pattern);
     if (!a || !b) {
         return Sure::depends;
     }
-    if (e.op == Op::less) {
-        return sure(*a < *b);
-    }
-    if (e.op == Op::less_equal) {
-        return sure(*a <= *b);
-    }
-    if (e.op == Op::greater) {
-        return sure(*a > *b);
-    }
-    if (e.op == Op::greater_equal) {
-        return sure(*a >= *b);
-    }
     const bool equal = !(*a < *b) && !(*a > *b);
-    return sure(e.op == Op::equal ? equal : !equal);
+    switch (op) {
+    case Op::less: return sure(*a < *b);
+    case Op::less_equal: return sure(*a <= *b);
+    case Op::greater: return sure(*a > *b);
+    case Op::greater_equal: return sure(*a >= *b);
+    case Op::equal: return sure(equal);
+    default: return sure(!equal);
+    }
 }
 
 /// Whether a condition holds for a pattern, as far as the pattern alone tells.
 Sure judge(const Expr& e, Pattern pattern) {
-    switch (e.kind) {
-    case ExprKind::truth: return sure(e.value > 0.5);
-    case ExprKind::pattern: return sure((pattern.bits & e.mask) == e.bits);
-    case ExprKind::lasting:
-    case ExprKind::fresh: return judge(e.args[0], pattern) == Sure::no ? Sure::no : Sure::depends;
-    case ExprKind::unary: {
+    if (const auto* truth = e.as<lang::Truth>()) {
+        return sure(truth->holds);
+    }
+    if (const auto* marks = e.as<lang::PatternMarks>()) {
+        return sure((pattern.bits & marks->mask) == marks->bits);
+    }
+    if (e.is<lang::Lasting>() || e.is<lang::Fresh>()) {
+        return judge(e.args[0], pattern) == Sure::no ? Sure::no : Sure::depends;
+    }
+    if (e.is<lang::Unary>()) {
         const Sure inner = judge(e.args[0], pattern);
         return inner == Sure::depends ? Sure::depends : sure(inner == Sure::no);
     }
-    case ExprKind::binary: break;
-    default: return Sure::depends;
+    const auto* joined = e.as<lang::Binary>();
+    if (joined == nullptr) {
+        return Sure::depends;
     }
-    if (e.op != Op::both && e.op != Op::either) {
-        return compare(e, pattern);
+    if (joined->op != Op::both && joined->op != Op::either) {
+        return compare(e, joined->op, pattern);
     }
     const Sure a = judge(e.args[0], pattern);
     const Sure b = judge(e.args[1], pattern);
-    const Sure decided = e.op == Op::both ? Sure::no : Sure::yes;
+    const Sure decided = joined->op == Op::both ? Sure::no : Sure::yes;
     if (a == decided || b == decided) {
         return decided;
     }
@@ -86,16 +79,16 @@ Sure judge(const Expr& e, Pattern pattern) {
 /// What remains to be asked of a condition once the pattern is known, as text. A `lasting` over a
 /// condition that the pattern fulfils is worth reading as a time only.
 std::string remaining(const Expr& e, Pattern pattern) {
-    if (e.kind == ExprKind::binary && (e.op == Op::both || e.op == Op::either)) {
+    if (is_binary(e, Op::both) || is_binary(e, Op::either)) {
         const bool left_open = judge(e.args[0], pattern) == Sure::depends;
         const bool right_open = judge(e.args[1], pattern) == Sure::depends;
         if (left_open != right_open) {
             return remaining(e.args[left_open ? 0 : 1], pattern);
         }
-        return fmt::format("{} {} {}", remaining(e.args[0], pattern), lang::sign_of(e.op),
+        return fmt::format("{} {} {}", remaining(e.args[0], pattern), lang::sign_of(op_of(e)),
                            remaining(e.args[1], pattern));
     }
-    if (e.kind == ExprKind::lasting && judge(e.args[0], pattern) == Sure::yes) {
+    if (e.is<lang::Lasting>() && judge(e.args[0], pattern) == Sure::yes) {
         return fmt::format("lasting {}", lang::to_text(e.args[1]));
     }
     return lang::to_text(e);
@@ -121,8 +114,8 @@ bool goes_elsewhere(const lang::Rule& rule) {
 bool looks_nothing_up(const lang::Act& motion) {
     return std::none_of(motion.args.begin(), motion.args.end(), [](const Expr& arg) {
         return lang::any_part(arg, [](const Expr& part) {
-            return part.kind == ExprKind::name || part.kind == ExprKind::call || part.kind == ExprKind::variable ||
-                   part.kind == ExprKind::argument;
+            return part.is<lang::Input>() || part.is<lang::Call>() || part.is<lang::Variable>() ||
+                   part.is<lang::Argument>();
         });
     });
 }
@@ -165,10 +158,9 @@ Look crisp_look(Pattern pattern, const std::vector<double>& weights) {
 bool reads_sensors_alone(const lang::Act& motion, Pattern pattern) {
     return std::none_of(motion.args.begin(), motion.args.end(), [pattern](const Expr& arg) {
         return lang::any_part(arg, [pattern](const Expr& part) {
-            const bool plain = part.op == Op::seen || (part.op == Op::offset && pattern.bits != 0);
-            return part.kind == ExprKind::variable || part.kind == ExprKind::argument ||
-                   (part.kind == ExprKind::name && !plain) ||
-                   (part.kind == ExprKind::call && (part.op == Op::raw || part.op == Op::rolled || part.op == Op::pid));
+            const bool plain = is_input(part, Op::seen) || (is_input(part, Op::offset) && pattern.bits != 0);
+            return part.is<lang::Variable>() || part.is<lang::Argument>() || (part.is<lang::Input>() && !plain) ||
+                   is_call(part, Op::raw) || is_call(part, Op::rolled) || is_call(part, Op::pid);
         });
     });
 }

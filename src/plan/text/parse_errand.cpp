@@ -106,7 +106,6 @@ private:
     void loop(Item& made) {
         made.kind = Item::Kind::loop;
         if (!cursor_.is_word("till") && !cursor_.is_word("widening") && !cursor_.is_symbol("{")) {
-            made.has_count = true;
             made.count = parse_quantity(cursor_);
         }
         if (cursor_.take_word("till")) {
@@ -115,11 +114,10 @@ private:
             made.limit.value = parse_expression(cursor_);
         }
         if (cursor_.take_word("widening")) {
-            made.widens = true;
             made.widening = parse_quantity(cursor_);
         }
         made.span.to = cursor_.last_end();
-        if (!made.has_count && made.limit.kind == Limit::Kind::none) {
+        if (!made.count && made.limit.kind == Limit::Kind::none) {
             cursor_.problems().error(made.span, "this loop never ends",
                                      "write loop 4 { ... } or loop till CONDITION { ... }");
         }

@@ -15,10 +15,9 @@ namespace {
 
 constexpr int deepest = 48; // brackets within brackets; also bounds the recursion here
 
-Expr make(ExprKind kind, std::string text, Span span) {
+template <class Node> Expr make(Node node, Span span) {
     Expr e;
-    e.kind = kind;
-    e.text = std::move(text);
+    e.node = std::move(node);
     e.span = span;
     return e;
 }
@@ -41,8 +40,7 @@ public:
             text = token.text + (unit == "look" || unit == "looks" ? " " : "") + unit;
             span.to = cursor_.take().span.to;
         }
-        Expr e = make(ExprKind::constant, std::move(text), span);
-        e.value = token.value;
+        Expr e = make(Constant{token.value, {}, std::move(text)}, span);
         if (!unit.empty()) {
             apply_unit(e, unit);
         }
@@ -58,13 +56,13 @@ private:
             e.type.base = Base::broken;
             return;
         }
-        e.value *= word->factor;
-        e.unit = word->unit;
+        auto& constant = *e.as<Constant>();
+        constant.value *= word->factor;
+        constant.unit = word->unit;
     }
 
     Expr binary(Expr left, Op op, Expr right) {
-        Expr e = make(ExprKind::binary, {}, {left.span.from, right.span.to});
-        e.op = op;
+        Expr e = make(Binary{op}, {left.span.from, right.span.to});
         e.args.push_back(std::move(left));
         e.args.push_back(std::move(right));
         return e;
@@ -103,7 +101,7 @@ private:
         const Depth depth(*this);
         const Token word = cursor_.take();
         Expr inner = prefix();
-        const bool bare = inner.kind == ExprKind::lasting && inner.span.from == inner.args[0].span.from;
+        const bool bare = inner.is<Lasting>() && inner.span.from == inner.args[0].span.from;
         if (bare) {
             cursor_.problems().error(
                 {word.span.from, inner.span.to},
@@ -111,9 +109,8 @@ private:
                 word.text == "not" ? "write `(not ...) lasting ...` or `not (... lasting ...)`"
                                    : "write `fresh (... lasting ...)`");
         }
-        const bool is_not = word.text == "not";
-        Expr e = make(is_not ? ExprKind::unary : ExprKind::fresh, word.text, {word.span.from, inner.span.to});
-        e.op = is_not ? Op::invert : Op::end;
+        const Span span{word.span.from, inner.span.to};
+        Expr e = word.text == "not" ? make(Unary{Op::invert}, span) : make(Fresh{}, span);
         e.args.push_back(std::move(inner));
         return e;
     }
@@ -122,7 +119,7 @@ private:
         Expr e = comparison();
         if (cursor_.take_word("lasting")) {
             Expr limit = sum();
-            Expr whole = make(ExprKind::lasting, "lasting", {e.span.from, limit.span.to});
+            Expr whole = make(Lasting{}, {e.span.from, limit.span.to});
             whole.args.push_back(std::move(e));
             whole.args.push_back(std::move(limit));
             return whole;
@@ -163,8 +160,7 @@ private:
         const Depth depth(*this);
         const Token sign = cursor_.take();
         Expr inner = negation();
-        Expr e = make(ExprKind::unary, {}, {sign.span.from, inner.span.to});
-        e.op = Op::negate;
+        Expr e = make(Unary{Op::negate}, {sign.span.from, inner.span.to});
         e.args.push_back(std::move(inner));
         return e;
     }
@@ -196,7 +192,8 @@ private:
         if (token.cut_off) {
             throw Unreadable{};
         }
-        Expr e = make(ExprKind::pattern, {}, token.span);
+        PatternMarks pattern;
+        bool broken = false;
         int count = 0;
         for (const char c : token.text) {
             if (c == ' ') {
@@ -206,51 +203,51 @@ private:
                 cursor_.problems().error(token.span,
                                          fmt::format("the pattern [{}] has a mark that is none", token.text),
                                          "marks are # for line, . for floor, ? for either");
-                e.type.base = Base::broken;
-                return e;
+                broken = true;
+                break;
             }
             if (count < max_sensors) {
                 const auto bit = static_cast<std::uint8_t>(1U << count);
-                e.mask = static_cast<std::uint8_t>(e.mask | (c == '?' ? 0U : bit));
-                e.bits = static_cast<std::uint8_t>(e.bits | (c == '#' ? bit : 0U));
+                pattern.mask = static_cast<std::uint8_t>(pattern.mask | (c == '?' ? 0U : bit));
+                pattern.bits = static_cast<std::uint8_t>(pattern.bits | (c == '#' ? bit : 0U));
             }
             ++count;
-            e.text += c;
+            pattern.marks += c;
         }
+        Expr e = make(std::move(pattern), token.span);
+        e.type.base = broken ? Base::broken : e.type.base;
         return e;
     }
 
     Expr word() {
         const Token token = cursor_.take();
         if (token.text == "true" || token.text == "false") {
-            Expr e = make(ExprKind::truth, token.text, token.span);
-            e.value = token.text == "true" ? 1.0 : 0.0;
-            return e;
+            return make(Truth{token.text == "true"}, token.span);
         }
         if (token.text == "left" || token.text == "right") {
-            Expr e = make(ExprKind::side, token.text, token.span);
-            e.value = token.text == "left" ? 1.0 : -1.0;
-            return e;
+            return make(SideWord{token.text == "left" ? 1.0 : -1.0}, token.span);
         }
         if (token.text == "heard") {
             return heard(token);
         }
-        Expr e = make(ExprKind::name, token.text, token.span);
         const InputWord* input = find_input(token.text);
-        e.op = input != nullptr ? input->op : Op::end;
         if (cursor_.take_word("at")) {
-            e.with = behind("at", "the name of a colour sensor", "write amber at left");
-            e.span.to = cursor_.last_end();
-        } else if (e.op == Op::turned && cursor_.take_word("by")) {
-            e.with = behind("by", "where the turn is taken from", "write turned by gyro");
-            e.span.to = cursor_.last_end();
-        } else if (cursor_.is_symbol("(")) {
-            const FunctionWord* function = find_function(token.text);
-            e.kind = ExprKind::call;
-            e.op = function != nullptr ? function->op : Op::end;
-            arguments(e);
+            return name(token, behind("at", "the name of a colour sensor", "write amber at left"));
         }
-        return e;
+        if (input != nullptr && input->op == Op::turned && cursor_.take_word("by")) {
+            return name(token, behind("by", "where the turn is taken from", "write turned by gyro"));
+        }
+        if (cursor_.is_symbol("(")) {
+            const FunctionWord* function = find_function(token.text);
+            Expr e = make(Call{function != nullptr ? function->op : Op::end, token.text}, token.span);
+            arguments(e);
+            return e;
+        }
+        return make(Name{token.text, {}}, token.span);
+    }
+
+    Expr name(const Token& word, std::string with) {
+        return make(Name{word.text, std::move(with)}, {word.span.from, cursor_.last_end()});
     }
 
     std::string behind(const char* word, const char* what, const char* cure) {
@@ -261,17 +258,15 @@ private:
     }
 
     Expr heard(const Token& word) {
-        Expr e = make(ExprKind::heard, {}, word.span);
         if (!cursor_.take_symbol("(") || !cursor_.is(TokenKind::word)) {
             cursor_.fail(fmt::format("expected a name in brackets after `heard`, found {}", describe(cursor_.peek())),
                          "write heard(bell)");
         }
-        e.text = cursor_.take().text;
+        std::string text = cursor_.take().text;
         if (!cursor_.take_symbol(")")) {
             cursor_.fail(fmt::format("expected ) here, found {}", describe(cursor_.peek())), "close the bracket");
         }
-        e.span.to = cursor_.last_end();
-        return e;
+        return make(Heard{no_slot, std::move(text)}, {word.span.from, cursor_.last_end()});
     }
 
     void arguments(Expr& call) {
@@ -323,7 +318,8 @@ Expr parse_signed_number(Cursor& cursor) {
                     "write a number like 0.4");
     }
     Expr e = ExpressionParser(cursor).number();
-    e.value = negative ? -e.value : e.value;
+    auto& constant = *e.as<Constant>();
+    constant.value = negative ? -constant.value : constant.value;
     return e;
 }
 

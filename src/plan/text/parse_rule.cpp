@@ -111,7 +111,10 @@ void block_call(Cursor& cursor, Act& made, const char* what) {
 void motion(Cursor& cursor, Act& made) {
     // keep, still and the others are read as values are: NAME or NAME(arguments)
     Expr call = parse_quantity(cursor);
-    if ((call.kind != ExprKind::name && call.kind != ExprKind::call) || call.text != made.name) {
+    const std::string* name = call.is<Name>()   ? &call.as<Name>()->text
+                              : call.is<Call>() ? &call.as<Call>()->text
+                                                : nullptr;
+    if (name == nullptr || *name != made.name) {
         cursor.problems().error(call.span,
                                 fmt::format("a motion stands alone, not in a sum or a condition: {}", to_text(call)),
                                 fmt::format("write {}", find_motion(made.name)->usage));

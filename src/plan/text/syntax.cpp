@@ -32,26 +32,31 @@ constexpr std::array<Sign, 14> signs = {{{Op::add, "+"},
                                          {Op::invert, "not"}}};
 constexpr std::size_t between_two = 12;
 
+constexpr int unary_rank = 8;
+constexpr int prefix_rank = 3;
+constexpr int lasting_rank = 4;
+constexpr int comparison_rank = 5;
+
 /// How tightly an operator binds; larger is tighter.
 int rank(const Expr& e) {
-    if (e.kind == ExprKind::binary) {
-        switch (e.op) {
+    if (e.is<Binary>()) {
+        switch (e.as<Binary>()->op) {
         case Op::either: return 1;
         case Op::both: return 2;
         case Op::add:
         case Op::subtract: return 6;
         case Op::multiply:
         case Op::divide: return 7;
-        default: return 5; // comparisons
+        default: return comparison_rank;
         }
     }
-    if (e.kind == ExprKind::lasting) {
-        return 4;
+    if (e.is<Lasting>()) {
+        return lasting_rank;
     }
-    if (e.kind == ExprKind::unary || e.kind == ExprKind::fresh) {
-        return e.op == Op::negate ? 8 : 3;
+    if (e.is<Fresh>() || is_unary(e, Op::invert)) {
+        return prefix_rank;
     }
-    return 9;
+    return e.is<Unary>() ? unary_rank : 9;
 }
 
 std::string within(const Expr& e, int least) { return rank(e) < least ? fmt::format("({})", to_text(e)) : to_text(e); }
@@ -81,25 +86,89 @@ Op operator_of(std::string_view text) {
     return sign == end ? Op::end : sign->op;
 }
 
-std::string to_text(const Expr& e) {
-    switch (e.kind) {
-    case ExprKind::pattern: return fmt::format("[{}]", e.text);
-    case ExprKind::call: return fmt::format("{}({})", e.text, list(e.args));
-    case ExprKind::heard: return fmt::format("heard({})", e.text);
-    case ExprKind::marker: return e.with.empty() ? e.text : fmt::format("{} at {}", e.text, e.with);
-    case ExprKind::name: return e.with.empty() ? e.text : fmt::format("{} by {}", e.text, e.with);
-    case ExprKind::unary: return fmt::format("{}{}", e.op == Op::invert ? "not " : "-", within(e.args[0], rank(e)));
-    case ExprKind::fresh: return fmt::format("fresh {}", within(e.args[0], rank(e)));
-    case ExprKind::binary: {
-        const int mine = rank(e);
-        const bool chains = mine != 5; // a comparison does not stand in a comparison
-        return fmt::format("{} {} {}", within(e.args[0], chains ? mine : mine + 1), sign_of(e.op),
-                           within(e.args[1], mine + 1));
+std::optional<double> written_value(const Expr& e) {
+    if (const auto* constant = e.as<Constant>()) {
+        return constant->value;
     }
-    case ExprKind::lasting: return fmt::format("{} lasting {}", within(e.args[0], 5), within(e.args[1], 6));
-    default: return e.text;
+    if (const auto* side = e.as<SideWord>()) {
+        return side->value;
     }
+    return std::nullopt;
 }
+
+bool reads_sensor(const Expr& e, int sensor) {
+    return is_reading(e) && static_cast<int>(written_value(e.args[0]).value_or(0.0)) == sensor + 1;
+}
+
+Op op_of(const Expr& e) {
+    return std::visit(
+        [](const auto& node) {
+            if constexpr (requires { node.op; }) {
+                return node.op;
+            } else {
+                return Op::end;
+            }
+        },
+        e.node);
+}
+
+namespace {
+
+/// The text of each kind of expression, whose parts are those of `e`.
+struct Speller {
+    const Expr& e;
+
+    std::string operator()(const Constant& n) const { return n.text; }
+    std::string operator()(const Truth& n) const { return n.holds ? "true" : "false"; }
+    std::string operator()(const SideWord& n) const { return n.value > 0.0 ? "left" : "right"; }
+    std::string operator()(const PatternMarks& n) const { return fmt::format("[{}]", n.marks); }
+    std::string operator()(const Name& n) const { return with("by", n.text, n.with); }
+    std::string operator()(const Input& n) const { return with("by", n.text, n.by); }
+    std::string operator()(const MarkerSeen& n) const { return with("at", n.text, n.at); }
+    std::string operator()(const Heard& n) const { return fmt::format("heard({})", n.text); }
+    std::string operator()(const Variable& n) const { return n.text; }
+    std::string operator()(const Argument& n) const { return n.text; }
+    std::string operator()(const Call& n) const { return fmt::format("{}({})", n.text, list(e.args)); }
+    std::string operator()(const Unary& n) const {
+        return fmt::format("{}{}", n.op == Op::invert ? "not " : "-", within(e.args[0], rank(e)));
+    }
+    std::string operator()(const Binary& n) const {
+        const int mine = rank(e);
+        const int first = mine == comparison_rank ? mine + 1 : mine; // a comparison does not stand in a comparison
+        return fmt::format("{} {} {}", within(e.args[0], first), sign_of(n.op), within(e.args[1], mine + 1));
+    }
+    std::string operator()(const Lasting& /*n*/) const {
+        return fmt::format("{} lasting {}", within(e.args[0], comparison_rank), within(e.args[1], comparison_rank + 1));
+    }
+    std::string operator()(const Fresh& /*n*/) const { return fmt::format("fresh {}", within(e.args[0], prefix_rank)); }
+
+    static std::string with(const char* word, const std::string& text, const std::string& behind) {
+        return behind.empty() ? text : fmt::format("{} {} {}", text, word, behind);
+    }
+};
+
+bool equal(double a, double b) { return !(a < b || a > b); }
+
+/// Whether two nodes of one kind say the same, whatever their parts. A constant is its value, not its spelling.
+bool same_node(const Constant& a, const Constant& b) { return equal(a.value, b.value) && a.unit == b.unit; }
+bool same_node(const Truth& a, const Truth& b) { return a.holds == b.holds; }
+bool same_node(const SideWord& a, const SideWord& b) { return equal(a.value, b.value); }
+bool same_node(const PatternMarks& a, const PatternMarks& b) { return a.marks == b.marks; }
+bool same_node(const Name& a, const Name& b) { return a.text == b.text && a.with == b.with; }
+bool same_node(const Input& a, const Input& b) { return a.op == b.op && a.by == b.by; }
+bool same_node(const MarkerSeen& a, const MarkerSeen& b) { return a.number == b.number && a.at == b.at; }
+bool same_node(const Heard& a, const Heard& b) { return a.text == b.text; }
+bool same_node(const Variable& a, const Variable& b) { return a.number == b.number; }
+bool same_node(const Argument& a, const Argument& b) { return a.number == b.number && a.text == b.text; }
+bool same_node(const Call& a, const Call& b) { return a.op == b.op && a.text == b.text; }
+bool same_node(const Unary& a, const Unary& b) { return a.op == b.op; }
+bool same_node(const Binary& a, const Binary& b) { return a.op == b.op; }
+bool same_node(const Lasting& /*a*/, const Lasting& /*b*/) { return true; }
+bool same_node(const Fresh& /*a*/, const Fresh& /*b*/) { return true; }
+
+} // namespace
+
+std::string to_text(const Expr& e) { return std::visit(Speller{e}, e.node); }
 
 std::string to_text(const Act& act) {
     std::string called = act.args.empty() ? act.name : fmt::format("{}({})", act.name, list(act.args));
@@ -145,8 +214,8 @@ std::string to_text(const Item& item) {
     const std::string behind = limit.empty() ? "" : " " + limit;
     switch (item.kind) {
     case Item::Kind::loop:
-        return fmt::format("loop{}{}{}", item.has_count ? " " + to_text(item.count) : "", behind,
-                           item.widens ? " widening " + to_text(item.widening) : "");
+        return fmt::format("loop{}{}{}", item.count ? " " + to_text(*item.count) : "", behind,
+                           item.widening ? " widening " + to_text(*item.widening) : "");
     case Item::Kind::choice: return "if " + to_text(item.branches[0].condition);
     case Item::Kind::act: break;
     }
@@ -154,9 +223,13 @@ std::string to_text(const Item& item) {
 }
 
 bool same(const Expr& a, const Expr& b) {
-    return a.kind == b.kind && a.op == b.op && a.mask == b.mask && a.bits == b.bits && a.unit == b.unit &&
-           !(a.value < b.value || a.value > b.value) && (a.kind == ExprKind::constant || a.text == b.text) &&
-           a.with == b.with && all_same(a.args, b.args);
+    const bool nodes = std::visit(
+        [&b](const auto& node) {
+            const auto* other = b.as<std::decay_t<decltype(node)>>();
+            return other != nullptr && same_node(node, *other);
+        },
+        a.node);
+    return nodes && all_same(a.args, b.args);
 }
 
 bool same(const Act& a, const Act& b) { return a.kind == b.kind && a.name == b.name && all_same(a.args, b.args); }

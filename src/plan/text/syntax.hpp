@@ -3,8 +3,10 @@
 /// The syntax tree of a plan. Plain values: copying a rule copies all of it.
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <string_view>
+#include <variant>
 #include <vector>
 
 #include "plan/text/source.hpp"
@@ -32,23 +34,6 @@ struct Type {
     friend constexpr bool operator==(const Type&, const Type&) = default;
 };
 
-enum class ExprKind : std::uint8_t {
-    constant, // value; `text` is how it is written (a number with its unit, or the name of a let)
-    truth,    // value 0 or 1
-    side,     // value +1 (left) or -1 (right)
-    pattern,  // mask, bits; `text` its marks
-    marker,   // a marker's name; value is its number; `with` the colour sensor that must see it, if any
-    heard,    // `text` is the name of what was heard; value is its number
-    variable, // a var's name; value is its number
-    argument, // a parameter's name; value is its number among those of its block
-    name,     // an input, which is `op`, or any name before the checker; `with` is the source behind `by`, if any
-    call,     // `text`(args); the function is `op`
-    unary,    // `op` is negate or invert
-    binary,   // `op` is an operator
-    lasting,  // args: condition, limit
-    fresh,    // args: condition
-};
-
 constexpr int no_slot = -1;
 
 using runtime::Op;
@@ -62,23 +47,120 @@ Op operator_of(std::string_view sign);
 /// Whether it compares: < <= > >= == !=.
 constexpr bool is_comparison(Op op) { return op >= Op::less && op <= Op::not_equal; }
 
-struct Expr {
-    ExprKind kind = ExprKind::constant;
-    Op op = Op::end; // of a name, call, unary and binary: what it looks up or does; end for any other name
-    std::string text;
-    std::string with;
+// What an expression can be. Those with parts have them in Expr::args, as many as said here.
+
+/// A number that is written out, or stands behind the name of a let.
+struct Constant {
     double value = 0.0;
-    Unit unit; // of a constant
+    Unit unit;
+    std::string text; ///< how it is written: with its unit, or the name
+};
+
+struct Truth {
+    bool holds = false;
+};
+
+/// A side that is written out: +1 left, -1 right.
+struct SideWord {
+    double value = 1.0;
+};
+
+struct PatternMarks {
     std::uint8_t mask = 0;
     std::uint8_t bits = 0;
+    std::string marks;
+};
+
+/// A name that has not been looked up; the checker puts what it stands for in its place.
+struct Name {
+    std::string text;
+    std::string with; ///< what stands behind `at` or `by`, if anything
+};
+
+struct Input {
+    Op op = Op::end;
+    std::string text;
+    std::string by; ///< where a turn is taken from, if it is said
+};
+
+struct MarkerSeen {
+    int number = 0; ///< among the markers of the plan
+    std::string text;
+    std::string at;      ///< the colour sensor that must see it, if any
+    int place = no_slot; ///< its number among the places of the plan
+};
+
+struct Heard {
+    int number = no_slot; ///< among what the plan listens to; from the checker
+    std::string text;
+};
+
+struct Variable {
+    int number = 0;
+    std::string text;
+};
+
+/// A parameter of the block in which it stands.
+struct Argument {
+    int number = 0;
+    std::string text;
+};
+
+/// A function and its arguments; Op::end when there is no such function.
+struct Call {
+    Op op = Op::end;
+    std::string text;
+};
+
+/// `-` or `not` before one part.
+struct Unary {
+    Op op = Op::end;
+};
+
+/// An operator between two parts.
+struct Binary {
+    Op op = Op::end;
+};
+
+/// A condition and its limit.
+struct Lasting {};
+
+/// A condition.
+struct Fresh {};
+
+struct Expr {
+    std::variant<Constant, Truth, SideWord, PatternMarks, Name, Input, MarkerSeen, Heard, Variable, Argument, Call,
+                 Unary, Binary, Lasting, Fresh>
+        node;
     std::vector<Expr> args;
     Span span;
-    Type type;            // set by the checker
-    int shared = no_slot; // a pid that was handed to several places by `as`: the same number in each
-    int watch = no_slot;  // of lasting and fresh: their watch; set when memory is given out
-    int place = no_slot;  // of a marker `at` a colour sensor: its number among the places of the plan
-    int cell = no_slot;   // of fresh, pid and argument: where their memory begins
+    Type type; // from the checker
+
+    /// Of lasting, fresh and pid in a plan that is laid out: its number, by which others keep what they know of it.
+    /// Copies of one pid, which `as` handed to several places, have the same.
+    int number = no_slot;
+
+    template <class Node> bool is() const { return std::holds_alternative<Node>(node); }
+    /// The node when it is of this kind, else null.
+    template <class Node> const Node* as() const { return std::get_if<Node>(&node); }
+    template <class Node> Node* as() { return std::get_if<Node>(&node); }
 };
+
+/// The value of a number or side that is written out.
+std::optional<double> written_value(const Expr& e);
+
+/// What it looks up or does: of inputs, functions and operators; Op::end for the others.
+Op op_of(const Expr& e);
+
+/// Whether it is this function, this input, this operator before one part or between two.
+inline bool is_call(const Expr& e, Op op) { return e.is<Call>() && e.as<Call>()->op == op; }
+inline bool is_input(const Expr& e, Op op) { return e.is<Input>() && e.as<Input>()->op == op; }
+inline bool is_unary(const Expr& e, Op op) { return e.is<Unary>() && e.as<Unary>()->op == op; }
+inline bool is_binary(const Expr& e, Op op) { return e.is<Binary>() && e.as<Binary>()->op == op; }
+/// Whether it looks a line sensor up: sensor(k), raw(k).
+inline bool is_reading(const Expr& e) { return is_call(e, Op::sensor) || is_call(e, Op::raw); }
+/// Whether it looks this one up, counted from 0 at the left.
+bool reads_sensor(const Expr& e, int sensor);
 
 enum class ActKind : std::uint8_t { motion, note, light, sound, tell, set, track, call, become, done, halt, hold };
 
@@ -136,10 +218,8 @@ struct Item {
     Kind kind = Kind::act;
     Act act; // a motion, a call, a side act or a transfer
     Limit limit;
-    bool has_count = false;
-    Expr count; // of a loop, when has_count
-    bool widens = false;
-    Expr widening; // of a loop
+    std::optional<Expr> count;    // of a loop
+    std::optional<Expr> widening; // of a loop
     std::vector<Item> body;
     std::vector<Branch> branches;
     Span span;
@@ -194,12 +274,6 @@ std::string to_text(const Act& act);
 std::string to_text(const std::vector<Act>& acts);
 std::string to_text(const Limit& limit);
 std::string to_text(const Item& item); ///< of a loop or choice its head
-
-/// Whether it is this function, or this input.
-inline bool is_call(const Expr& e, Op op) { return e.kind == ExprKind::call && e.op == op; }
-inline bool is_input(const Expr& e, Op op) { return e.kind == ExprKind::name && e.op == op; }
-/// Whether it looks a line sensor up: sensor(k), raw(k).
-inline bool is_reading(const Expr& e) { return is_call(e, Op::sensor) || is_call(e, Op::raw); }
 
 /// Whether two say the same: equal but for where they stand.
 bool same(const Expr& a, const Expr& b);
