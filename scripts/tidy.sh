@@ -14,7 +14,8 @@ import json, re, sys
 commands = json.load(open(sys.argv[1]))
 for c in commands:
     c['command'] = re.sub(r'-Winvalid-pch |-include \S+cmake_pch\.hxx |-Wno-restrict |-fsanitize=\S+ |-fno-sanitize\S+ ', '', c['command'])
-commands = [c for c in commands if 'cmake_pch' not in c['file'] and '/tests/' not in c['file']]
+commands = {c['file']: c for c in commands if 'cmake_pch' not in c['file'] and '/tests/' not in c['file']}
+commands = list(commands.values())  # each file once, whatever the number of programs it is compiled for
 json.dump(commands, open(sys.argv[2], 'w'))
 print('\n'.join(c['file'] for c in commands))
 PY

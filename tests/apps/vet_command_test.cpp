@@ -151,12 +151,12 @@ TEST_CASE("vet --explain prints the section of the page; unknown codes are named
 }
 
 TEST_CASE("vet with a robot, a course and a calibration; what does not fit is refused") {
-    const Called gentle =
+    const Called with_robot =
         call_vturn({"vet", "data/fern-house/gentle.plan", "--robot", "data/fern-house/sprig-2.robot.toml", "--course",
                     "data/fern-house/fern-house.course.toml"});
-    CHECK(gentle.status == 1); // the run flies off there too
-    CHECK(gentle.out.find("it does not hold the bend of") != std::string::npos);
-    CHECK(gentle.out.find("fastest forward") != std::string::npos);
+    CHECK(with_robot.status == 1); // the run flies off there too
+    CHECK(with_robot.out.find("it does not hold the bend of") != std::string::npos);
+    CHECK(with_robot.out.find("fastest forward") != std::string::npos);
     const fixtures::Folder folder;
     const std::string levels = folder.file("sprig-2.calibration.toml");
     REQUIRE(call_vturn({"calibrate", "--simulate", "data/fern-house/fern-house.course.toml",

@@ -68,13 +68,18 @@ const Names& may_use(const std::string& name) {
 }
 
 /// All files of the library with the room that each lies in.
-std::map<std::string, std::string> library_files() {
-    std::map<std::string, std::string> files;
+struct LibraryFile {
+    std::string path;
+    std::string room;
+};
+
+std::vector<LibraryFile> library_files() {
+    std::vector<LibraryFile> files;
     for (const std::string root : {"src/", "include/vast_turn/"}) {
         for (const auto& entry : std::filesystem::recursive_directory_iterator(root)) {
             const std::string path = entry.path().string();
             if (entry.is_regular_file() && (path.ends_with(".hpp") || path.ends_with(".cpp"))) {
-                files[path] = room_of(path.substr(root.size()));
+                files.push_back({path, room_of(path.substr(root.size()))});
             }
         }
     }
@@ -114,7 +119,9 @@ TEST_CASE("every include points to the same room or one below, and no rooms use 
     const auto files = library_files();
     CHECK(files.size() > 200);
     int checked = 0;
-    for (const auto& [path, room] : files) {
+    for (const LibraryFile& file : files) {
+        const std::string& path = file.path;
+        const std::string& room = file.room;
         REQUIRE_MESSAGE(!room.empty(), path << " lies in no room that this test knows");
         for (const std::string& include : includes_of(path)) {
             const std::string other = room_of_include(include);
@@ -139,7 +146,9 @@ TEST_CASE("the map of CONTRIBUTING.md has a line for every room") {
 TEST_CASE("the core neither prints nor opens files nor draws, and formats do not draw") {
     const Names drawing = {"cairo.h", "librsvg/rsvg.h", "CLI/CLI.hpp"};
     const Names forbidden = with(drawing, {"iostream", "fstream", "cstdio", "stdio.h", "print", "filesystem"});
-    for (const auto& [path, room] : library_files()) {
+    for (const LibraryFile& file : library_files()) {
+        const std::string& path = file.path;
+        const std::string& room = file.room;
         const bool core = room != "paint" && room != "view" && !room.starts_with("formats/");
         for (const std::string& include : includes_of(path)) {
             CHECK_MESSAGE(!(core && forbidden.contains(include)), path << " includes " << include);
@@ -152,10 +161,11 @@ TEST_CASE("the core neither prints nor opens files nor draws, and formats do not
 TEST_CASE("the runtime is freestanding") {
     const Names allowed = {"cstddef", "cstdint"};
     int checked = 0;
-    for (const auto& [path, room] : library_files()) {
-        if (room != "runtime") {
+    for (const LibraryFile& file : library_files()) {
+        if (file.room != "runtime") {
             continue;
         }
+        const std::string& path = file.path;
         for (const std::string& include : includes_of(path)) {
             const bool ours = include.starts_with("vast_turn/runtime/") || include.starts_with("runtime/");
             CHECK_MESSAGE((ours || allowed.contains(include)), path << " includes " << include);

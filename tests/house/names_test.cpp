@@ -27,8 +27,10 @@ TEST_CASE("no two headers define types of one name in one namespace") {
                 if (std::regex_match(line, found, space)) {
                     within = found[1];
                 } else if (std::regex_match(line, found, begins)) {
-                    const auto [at, is_new] = defined.emplace(within + "::" + found[1].str(), entry.path().string());
-                    CHECK_MESSAGE(is_new, at->first << " stands in " << at->second << " and " << entry.path().string());
+                    const auto made = defined.emplace(within + "::" + found[1].str(), entry.path().string());
+                    const auto& first = *made.first;
+                    CHECK_MESSAGE(made.second,
+                                  first.first << " stands in " << first.second << " and " << entry.path().string());
                 }
             }
         }

@@ -58,7 +58,9 @@ TEST_CASE("every plan of the reference page answers as the page says") {
         Mind mind(plan);
         Answer answer;
         std::size_t next = 0;
-        for (const auto& [words, expected] : example.asked) {
+        for (const auto& asked : example.asked) {
+            const auto& words = asked.first;
+            const auto& expected = asked.second;
             const std::size_t times = words.find(" x");
             const int repeats = times == std::string::npos ? 1 : std::stoi(words.substr(times + 2));
             for (int i = 0; i < repeats; ++i) {

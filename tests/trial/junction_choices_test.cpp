@@ -52,30 +52,35 @@ std::vector<int> passed_nodes(const MatchedRoute& route) {
 } // namespace
 
 TEST_CASE("routes: at the fork one plan goes left, the other right, and where that leads") {
-    for (const auto& [name, turn, end] :
-         {std::tuple{"left-first", Turn::left, "end 1"}, std::tuple{"right-first", Turn::right, "end 2"}}) {
-        CAPTURE(name);
-        const Wing wing("fern-house", "sprig-2", name);
+    struct Way {
+        const char* plan;
+        Turn turn;
+        const char* end;
+    };
+    for (const Way& way : {Way{"left-first", Turn::left, "end 1"}, Way{"right-first", Turn::right, "end 2"}}) {
+        CAPTURE(way.plan);
+        const Wing wing("fern-house", "sprig-2", way.plan);
         const std::vector<Arm> arms = find_choices(wing.scene, wing.plan);
         const Arm& fork = wing.arm(arms, "fork", "south");
         REQUIRE(fork.usual == ArmEnd::exit);
-        CHECK(turn_between(wing.graph.nodes[static_cast<std::size_t>(fork.node)], fork.from, fork.usual_exit) == turn);
+        CHECK(turn_between(wing.graph.nodes[static_cast<std::size_t>(fork.node)], fork.from, fork.usual_exit) ==
+              way.turn);
         CHECK(fork.share == 1.0);
         CHECK(fork.robots == 8);
         const std::vector<Reach> reach = find_reach(wing.course, wing.graph, arms);
         REQUIRE(reach.size() == 1);
         REQUIRE(reach[0].nodes.size() == 2);
-        CHECK(wing.graph.nodes[static_cast<std::size_t>(reach[0].nodes[1])].name == end);
+        CHECK(wing.graph.nodes[static_cast<std::size_t>(reach[0].nodes[1])].name == way.end);
         CHECK(reach[0].end == ArmEnd::halted);
         CHECK_FALSE(reach[0].circles);
     }
 }
 
 TEST_CASE("routes: what is foretold from the table is what a full run does; it circles for ever where it does") {
-    for (const auto& [course, robot, plan, circles] : {std::tuple{"glass-wing", "sprig-5", "five-wide", false},
-                                                       std::tuple{"night-round", "sprig-5", "five-wide", true}}) {
-        CAPTURE(course);
-        const Wing wing(course, robot, plan);
+    for (const auto& round : {std::pair{"glass-wing", false}, std::pair{"night-round", true}}) {
+        const bool circles = round.second;
+        CAPTURE(round.first);
+        const Wing wing(round.first, "sprig-5", "five-wide");
         const std::vector<Arm> arms = find_choices(wing.scene, wing.plan);
         const std::vector<Reach> reach = find_reach(wing.course, wing.graph, arms);
         REQUIRE(reach.size() == wing.course.starts.size());

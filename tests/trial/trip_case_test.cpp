@@ -95,7 +95,9 @@ TEST_CASE("a trip is driven from each of its starts over each of its variants") 
                      "[[trip]]\nname = \"both ways\"\nfrom = [\"west\", \"east\"]\nvisits = []\n"
                      "[[trip]]\nname = \"one\"\nfrom = \"west\"\nvariants = [\"bare\"]\nvisits = [\"far\"]\n"
                      "repeats = 3\n");
-    const auto [drawn, trips] = parse_course_file(text, "c");
+    const auto file = parse_course_file(text, "c");
+    const Course& drawn = file.course;
+    const std::vector<Trip>& trips = file.trips;
     const Course bare = parse_course(text, "c", "bare");
     CHECK(trips.at(0).also_from == std::vector<std::string>{"east"});
     CHECK(trips.at(1).repeats == 3);
