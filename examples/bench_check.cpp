@@ -18,8 +18,7 @@ int main() {
     const Reply reply = Asker(plan).ask(look);
     for (const AskedStep& step : reply.steps) {
         if (step.stage == runtime::Stage::rule) {
-            std::cout << "line " << plan.rules()[static_cast<std::size_t>(step.number)].line << ": "
-                      << (step.holds ? "acts" : step.because) << "\n";
+            std::cout << "line " << plan.rule(step.rule).line << ": " << (step.holds ? "acts" : step.because) << "\n";
         }
     }
     std::cout << "wheels " << reply.answer.left_pct << " / " << reply.answer.right_pct << "\n\n";

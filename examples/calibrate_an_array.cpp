@@ -27,9 +27,8 @@ int main() {
     // The simulated robot has no smear, so it wants a calibration of its own.
     const Course course = load_course("data/fern-house/mist-loop.course.toml");
     const Scene scene(course, robot);
-    RunOptions options;
-    options.time_limit_s = 14.0;
-    options.calibration = calibrate(simulate_bench(scene), array_facts(robot)).calibration();
-    const Run run = drive(scene, load_plan("data/fern-house/five-wide.plan"), options);
+    const Run run = drive(
+        scene, load_plan("data/fern-house/five-wide.plan"),
+        {.time_limit_s = 14.0, .calibration = calibrate(simulate_bench(scene), array_facts(robot)).calibration()});
     std::cout << "with its own calibration it passes " << run.visits.size() << " places in " << run.time_s << " s\n";
 }

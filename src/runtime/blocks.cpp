@@ -73,7 +73,7 @@ void Machine::begin(int at, std::uint16_t number, const double* arguments) {
 }
 
 /// `do`: the context is the caller's.
-Machine::Outcome Machine::enter(std::uint16_t number, std::uint16_t guard) {
+Machine::Outcome Machine::enter(std::uint16_t number, RuleId guard) {
     const Call& call = program_.calls[number];
     double arguments[most_arguments] = {};
     give_arguments(call.args, arguments);

@@ -92,7 +92,7 @@ void Machine::begin_item(Frame& frame, const Item& item) {
 
 /// Notes that an item acts in this look.
 void Machine::acts_as(std::uint16_t number) {
-    out_->rule = static_cast<std::uint16_t>(program_.rule_count + number);
+    out_->rule = RuleId(program_.rule_count + number);
     out_->block = block();
     tell(Stage::item, number, true);
 }

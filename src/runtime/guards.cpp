@@ -10,7 +10,7 @@ bool Machine::asleep(const Guard& guard) const {
         return false;
     }
     for (int i = 0; i < depth_; ++i) {
-        if (storage_.frames[i].block == guard.callee || storage_.frames[i].guard == guard.rule) {
+        if (storage_.frames[i].block == guard.callee || storage_.frames[i].guard == RuleId(guard.rule)) {
             return true;
         }
     }
@@ -48,11 +48,11 @@ bool Machine::guards_of(const Block& block, int frame) {
             refresh_arguments(true);
             frame < 0 ? use_plan() : use_block(frame);
         }
-        const Outcome outcome = run(rule.acts, begins, guard.rule);
+        const Outcome outcome = run(rule.acts, begins, RuleId(guard.rule));
         halted_ = outcome == Outcome::over;
         const bool takes = halted_ || wheels_.moved || was_held_ || outcome == Outcome::moved_on;
         if (takes) {
-            out_->rule = guard.rule;
+            out_->rule = RuleId(guard.rule);
             out_->block = in_hand;
             if (outcome == Outcome::moved_on) {
                 halted_ = decide() == Outcome::over;

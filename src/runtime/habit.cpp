@@ -4,7 +4,7 @@
 
 namespace vast_turn::runtime {
 
-Machine::Outcome Machine::run(std::uint16_t code, bool begins, std::uint16_t guard) {
+Machine::Outcome Machine::run(std::uint16_t code, bool begins, RuleId guard) {
     return carry_out(context_, code, begins, guard);
 }
 
@@ -86,7 +86,7 @@ void Machine::look(const Look& in, Answer& out) {
 }
 
 /// The last act: goes elsewhere, or holds.
-Machine::Outcome Machine::leave(const Instruction& instruction, std::uint16_t guard) {
+Machine::Outcome Machine::leave(const Instruction& instruction, RuleId guard) {
     if (instruction.op == Op::halt) {
         return Outcome::over;
     }

@@ -60,7 +60,7 @@ namespace vast_turn::runtime {
 
 /// Carries out the acts of a rule, guard or item in the context that is set.
 [[gnu::always_inline]] inline Machine::Outcome Machine::carry_out(const Context& at, std::uint16_t code, bool begins,
-                                                                  std::uint16_t guard) {
+                                                                  RuleId guard) {
     double stack[stack_depth];
     const Instruction* next = program_.code + code;
     while (true) {
@@ -91,11 +91,11 @@ namespace vast_turn::runtime {
 
 /// A rule of the innermost block, whose context is set, takes the look.
 [[gnu::always_inline]] inline Machine::Outcome Machine::act(const Context& at, Frame& frame, const Rule& rule) {
-    const auto number = static_cast<std::uint16_t>(&rule - program_.rules);
-    const bool begins = frame.acting != number || frame.acted_look < free_look_;
-    frame.acting = number;
+    const RuleId id(&rule - program_.rules);
+    const bool begins = frame.acting != id || frame.acted_look < free_look_;
+    frame.acting = id;
     frame.acted_look = look_;
-    out_->rule = number;
+    out_->rule = id;
     out_->block = frame.block;
     for (std::uint16_t k = 0; k < rule.fresh_cells; ++k) {
         at.cells[rule.fresh_cell + k] = -1.0;

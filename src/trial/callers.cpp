@@ -10,7 +10,7 @@ using runtime::Stage;
 
 /// A block is in hand once at most, so its number says whose caller it is.
 struct CallerNotes : runtime::Follower {
-    explicit CallerNotes(std::size_t blocks) : caller_of(blocks, -1) { seen = &CallerNotes::note; }
+    explicit CallerNotes(std::size_t blocks) : caller_of(blocks) { seen = &CallerNotes::note; }
 
     static void note(runtime::Follower& self, const runtime::Machine& machine, Stage stage, std::uint16_t number,
                      bool holds) {
@@ -18,23 +18,23 @@ struct CallerNotes : runtime::Follower {
         if (stage == Stage::begun) {
             notes.caller_of[number] = notes.last;
         } else if (stage == Stage::item) {
-            notes.last = machine.program().rule_count + number;
+            notes.last = RuleId(machine.program().rule_count + number);
         } else if ((stage == Stage::rule || stage == Stage::guard) && holds) {
-            notes.last = number;
+            notes.last = RuleId(number);
         }
     }
 
-    std::vector<int> caller_of;
-    int last = -1;
+    std::vector<RuleId> caller_of;
+    RuleId last;
 };
 
 } // namespace
 
-std::vector<int> callers_at(const Scene& scene, const Plan& plan, const RunOptions& options, std::size_t look) {
+std::vector<RuleId> callers_at(const Scene& scene, const Plan& plan, const RunOptions& options, std::size_t look) {
     Mind mind(plan);
     CallerNotes notes(plan.blocks().size());
     mind.follow(&notes);
-    std::vector<int> callers;
+    std::vector<RuleId> callers;
     std::size_t now = 0;
     const Decide decide([&](const Look& in, Answer& out) {
         mind(in, out);
@@ -43,8 +43,8 @@ std::vector<int> callers_at(const Scene& scene, const Plan& plan, const RunOptio
         }
         const runtime::Machine& machine = mind.machine();
         for (int i = machine.depth() - 1; i > 0; --i) {
-            const int caller = notes.caller_of[machine.frame(i).block];
-            if (caller >= 0) {
+            const RuleId caller = notes.caller_of[machine.frame(i).block];
+            if (caller != no_rule) {
                 callers.push_back(caller);
             }
         }

@@ -12,6 +12,6 @@ namespace vast_turn {
 
 /// The rules and items that called the blocks in hand at a look of a run, the innermost block's first: found by driving
 /// the run again. Empty when only the first block is in hand.
-std::vector<int> callers_at(const Scene& scene, const Plan& plan, const RunOptions& options, std::size_t look);
+std::vector<RuleId> callers_at(const Scene& scene, const Plan& plan, const RunOptions& options, std::size_t look);
 
 } // namespace vast_turn

@@ -51,11 +51,11 @@ private:
 namespace {
 
 /// The rules that decided: the one that acted, then those that called it.
-std::vector<int> deciding_rules(const TripResult& failed) {
-    std::vector<int> rules;
+std::vector<RuleId> deciding_rules(const TripResult& failed) {
+    std::vector<RuleId> rules;
     if (failed.parting) {
         rules = failed.parting->called_by;
-        if (failed.parting->rule >= 0) {
+        if (failed.parting->rule != no_rule) {
             rules.insert(rules.begin(), failed.parting->rule);
         }
     }

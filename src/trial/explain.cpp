@@ -22,12 +22,12 @@ std::vector<std::string> explain(const Pilot& pilot, const Parting& parting) {
         return lines;
     }
     const Plan& plan = *pilot.plan();
-    lines.push_back(parting.rule < 0 ? std::string("by no rule: none held, so the last motion was kept")
-                                     : fmt::format("by {}", describe_rule(plan, parting.rule)));
-    for (const int rule : parting.called_by) {
+    lines.push_back(parting.rule == no_rule ? std::string("by no rule: none held, so the last motion was kept")
+                                            : fmt::format("by {}", describe_rule(plan, parting.rule)));
+    for (const RuleId rule : parting.called_by) {
         lines.push_back(fmt::format("called by {}", describe_rule(plan, rule)));
     }
-    for (const int rule : parting.held_too) {
+    for (const RuleId rule : parting.held_too) {
         lines.push_back(fmt::format("held too, but stands below: {}", describe_rule(plan, rule)));
     }
     return lines;
@@ -48,11 +48,9 @@ std::vector<std::string> looks_before(const Pilot& pilot, const Run& run, const 
                run.looks[first - 1].rule == look.rule) {
             --first;
         }
-        const std::string by =
-            pilot.plan() == nullptr ? std::string{}
-            : look.rule == no_rule
-                ? std::string("  no rule")
-                : fmt::format("  line {}", pilot.plan()->rules()[static_cast<std::size_t>(look.rule)].line);
+        const std::string by = pilot.plan() == nullptr ? std::string{}
+                               : look.rule == no_rule  ? std::string("  no rule")
+                                                       : fmt::format("  line {}", pilot.plan()->rule(look.rule).line);
         lines.push_back(fmt::format("{:.2f} s  [{}] {} look{}{}", run.looks[first].t_s,
                                     to_marks({look.line_bits, sensors}), last - first + 1, last == first ? "" : "s",
                                     by));

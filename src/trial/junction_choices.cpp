@@ -64,7 +64,7 @@ double before_plates(const Course& course, const Stretch& stretch, const std::ve
 Pose pose_before(const Course& course, const RouteGraph& graph, const Exit& exit, double before_mm,
                  double array_ahead_mm) {
     const std::vector<Vec2> path = path_leaving(graph, exit);
-    const Stretch& stretch = graph.stretches[static_cast<std::size_t>(exit.stretch)];
+    const Stretch& stretch = graph.stretch(exit.stretch);
     constexpr double clear_mm = 15.0; // of the node behind
     const double far = before_plates(course, stretch, path, before_mm);
     const double want =
@@ -93,8 +93,8 @@ public:
             const Node& node = graph_.nodes[n];
             for (std::size_t e = 0; node.kind != NodeKind::seam && e < node.exits.size(); ++e) {
                 Arm arm;
-                arm.node = static_cast<int>(n);
-                arm.from = static_cast<int>(e);
+                arm.node = NodeId(n);
+                arm.from = ExitId(e);
                 arm.taken.assign(node.exits.size(), 0);
                 arms.push_back(std::move(arm));
             }
@@ -119,8 +119,8 @@ private:
 
     /// The exit by which it left, or one of the above.
     int drive_one(const Arm& arm, std::size_t number) const {
-        const Node& node = graph_.nodes[static_cast<std::size_t>(arm.node)];
-        const Exit& exit = node.exits[static_cast<std::size_t>(arm.from)];
+        const Node& node = graph_.node(arm.node);
+        const Exit& exit = node.exit(arm.from);
         RunOptions run = options_.run;
         run.pose = pose_before(scene_.course(), graph_, exit, options_.before_mm, scene_.array_middle().x);
         const Draw draw = random_draw(options_.run.seed, Stream::start_pose, number);
@@ -135,7 +135,7 @@ private:
         const MatchedRoute route = match_run(scene_, done);
         for (const Choice& choice : route.choices) {
             if (choice.node == arm.node && choice.from == arm.from) {
-                return choice.to;
+                return static_cast<int>(choice.to.index());
             }
             break; // its first choice was made elsewhere: it turned round before it came there
         }
@@ -165,7 +165,7 @@ private:
 
     static void settle(Arm& arm) {
         int most = 0;
-        const auto consider = [&](int robots, ArmEnd end, int exit) {
+        const auto consider = [&](int robots, ArmEnd end, ExitId exit) {
             if (robots > most) {
                 most = robots;
                 arm.usual = end;
@@ -173,11 +173,11 @@ private:
             }
         };
         for (std::size_t e = 0; e < arm.taken.size(); ++e) {
-            consider(arm.taken[e], ArmEnd::exit, static_cast<int>(e));
+            consider(arm.taken[e], ArmEnd::exit, ExitId(e));
         }
-        consider(arm.halted, ArmEnd::halted, -1);
-        consider(arm.lost, ArmEnd::lost, -1);
-        consider(arm.stayed, ArmEnd::stayed, -1);
+        consider(arm.halted, ArmEnd::halted, {});
+        consider(arm.lost, ArmEnd::lost, {});
+        consider(arm.stayed, ArmEnd::stayed, {});
         arm.share = static_cast<double>(most) / std::max(1, arm.robots);
     }
 
@@ -189,7 +189,7 @@ private:
 
 /// The nearest stretch to a pose, and whether it looks along it.
 struct OnLine {
-    int stretch = -1;
+    StretchId stretch;
     bool forward = true;
 };
 
@@ -203,7 +203,7 @@ OnLine line_under(const RouteGraph& graph, const Pose& pose) {
             const double away = length(nearest_on_segment(pose.at, path[i - 1], path[i]) - pose.at);
             if (away < best) {
                 best = away;
-                found = {static_cast<int>(s), dot(path[i] - path[i - 1], direction(pose.heading_deg)) >= 0.0};
+                found = {StretchId(s), dot(path[i] - path[i - 1], direction(pose.heading_deg)) >= 0.0};
             }
         }
     }
@@ -216,28 +216,27 @@ std::vector<Arm> find_choices(const Scene& scene, const Plan& plan, const Choice
     return ChoiceFinder(scene, plan, options).run();
 }
 
-const char* side_of(const Node& node, int exit) {
+const char* side_of(const Node& node, ExitId exit) {
     constexpr const char* sides[] = {"east", "north-east", "north", "north-west",
                                      "west", "south-west", "south", "south-east"};
-    const double heading = std::remainder(node.exits[static_cast<std::size_t>(exit)].heading_deg, 360.0);
+    const double heading = std::remainder(node.exit(exit).heading_deg, 360.0);
     return sides[static_cast<std::size_t>(std::lround((heading < 0.0 ? heading + 360.0 : heading) / 45.0)) % 8];
 }
 
-std::string arm_name(const RouteGraph& graph, int node, int exit) {
-    const Node& here = graph.nodes[static_cast<std::size_t>(node)];
+std::string arm_name(const RouteGraph& graph, NodeId node, ExitId exit) {
+    const Node& here = graph.node(node);
     std::string side = side_of(here, exit);
-    for (int other = 0; other < static_cast<int>(here.exits.size()); ++other) {
+    for (std::size_t i = 0; i < here.exits.size(); ++i) {
+        const ExitId other(i);
         if (other != exit && side == side_of(here, other)) {
-            const Exit& own = here.exits[static_cast<std::size_t>(exit)];
-            const Stretch& stretch = graph.stretches[static_cast<std::size_t>(own.stretch)];
-            return side + ", " + graph.nodes[static_cast<std::size_t>(own.forward ? stretch.to : stretch.from)].name;
+            return side + ", " + graph.node(graph.end_of(here.exit(exit))).name;
         }
     }
     return side;
 }
 
 std::string describe(const RouteGraph& graph, const Arm& arm) {
-    const Node& node = graph.nodes[static_cast<std::size_t>(arm.node)];
+    const Node& node = graph.node(arm.node);
     const auto what = [&]() -> std::string {
         switch (arm.usual) {
         case ArmEnd::exit: return node.exits.size() == 1 ? "turns back" : way_name(node, arm.from, arm.usual_exit);
@@ -257,12 +256,11 @@ std::vector<Reach> find_reach(const Course& course, const RouteGraph& graph, con
         reach.start = start.name;
         OnLine at = line_under(graph, start.pose);
         std::vector<const Arm*> seen;
-        while (at.stretch >= 0) {
-            const Stretch& stretch = graph.stretches[static_cast<std::size_t>(at.stretch)];
-            const int node = at.forward ? stretch.to : stretch.from;
+        while (at.stretch) {
+            const Stretch& stretch = graph.stretch(at.stretch);
+            const NodeId node = at.forward ? stretch.to : stretch.from;
             const auto arm = std::find_if(arms.begin(), arms.end(), [&](const Arm& a) {
-                const Exit& exit =
-                    graph.nodes[static_cast<std::size_t>(a.node)].exits[static_cast<std::size_t>(a.from)];
+                const Exit& exit = graph.node(a.node).exit(a.from);
                 return a.node == node && exit.stretch == at.stretch && exit.forward != at.forward;
             });
             if (arm == arms.end()) {
@@ -281,8 +279,7 @@ std::vector<Reach> find_reach(const Course& course, const RouteGraph& graph, con
             if (arm->usual != ArmEnd::exit) {
                 break;
             }
-            const Exit& exit =
-                graph.nodes[static_cast<std::size_t>(node)].exits[static_cast<std::size_t>(arm->usual_exit)];
+            const Exit& exit = graph.node(node).exit(arm->usual_exit);
             at = {exit.stretch, exit.forward};
         }
         list.push_back(std::move(reach));

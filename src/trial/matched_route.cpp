@@ -14,7 +14,7 @@ namespace {
 
 /// A stay on one stretch, from the states of the best way.
 struct Stay {
-    int stretch = -1; ///< -1 off every line
+    StretchId stretch; ///< none off every line
     std::size_t first = 0;
     std::size_t last = 0;
     double low_mm = 0.0; ///< along the stretch
@@ -46,7 +46,7 @@ private:
     void make_stays() {
         for (std::size_t i = 0; i < states_.size(); ++i) {
             const bool off = states_[i] == points_.size();
-            const int stretch = off ? -1 : points_.stretch(states_[i]);
+            const StretchId stretch = off ? StretchId{} : points_.stretch(states_[i]);
             const double along = off ? 0.0 : points_.along(states_[i]);
             // Through a loop's node one stretch follows itself.
             const bool jumped = !stays_.empty() && !off && stays_.back().stretch == stretch &&
@@ -62,11 +62,11 @@ private:
         }
     }
 
-    double length_of(int stretch) const { return graph_.stretches[static_cast<std::size_t>(stretch)].length_mm; }
+    double length_of(StretchId stretch) const { return graph_.stretch(stretch).length_mm; }
 
     /// A stay that goes in from a node by less than `least_mm` and comes out there again.
     bool is_glance(const Stay& stay) const {
-        if (stay.stretch < 0) {
+        if (!stay.stretch) {
             return false;
         }
         const double size = length_of(stay.stretch);
@@ -78,7 +78,7 @@ private:
 
     /// How far a glance goes from its node.
     double far_from_node(const Stay& stay) const {
-        if (stay.stretch < 0) {
+        if (!stay.stretch) {
             return 0.0;
         }
         const double size = length_of(stay.stretch);
@@ -89,9 +89,9 @@ private:
         for (std::size_t i = 0; i < stays_.size();) {
             const bool inner = i > 0 && i + 1 < stays_.size();
             // A whole stretch that is short is no glance: it leads from one node to another.
-            const double half = stays_[i].stretch >= 0 ? 0.5 * length_of(stays_[i].stretch) : 0.0;
+            const double half = stays_[i].stretch ? 0.5 * length_of(stays_[i].stretch) : 0.0;
             const bool crosses = (stays_[i].begin_mm < half) != (stays_[i].end_mm < half);
-            const bool off_between = inner && stays_[i].stretch < 0 && stays_[i - 1].stretch == stays_[i + 1].stretch;
+            const bool off_between = inner && !stays_[i].stretch && stays_[i - 1].stretch == stays_[i + 1].stretch;
             // It begins or ends with a bit of another stretch: shorter than the stray of the path, it means nothing.
             constexpr double bit_mm = 25.0;
             const bool rim = !inner && stays_.size() > 1 && far_from_node(stays_[i]) < bit_mm;
@@ -113,28 +113,28 @@ private:
         }
     }
 
-    /// The node at the end of a stay; -1 in the middle of the stretch.
-    int node_at(const Stay& stay, bool begin) const {
-        const Stretch& stretch = graph_.stretches[static_cast<std::size_t>(stay.stretch)];
+    /// The node at the end of a stay.
+    NodeId node_at(const Stay& stay, bool begin) const {
+        const Stretch& stretch = graph_.stretch(stay.stretch);
         const double along = begin ? stay.begin_mm : stay.end_mm;
         return along < 0.5 * stretch.length_mm ? stretch.from : stretch.to;
     }
 
-    int exit_of(int node, int stretch, bool forward) const {
-        const std::vector<Exit>& exits = graph_.nodes[static_cast<std::size_t>(node)].exits;
+    ExitId exit_of(NodeId node, StretchId stretch, bool forward) const {
+        const std::vector<Exit>& exits = graph_.node(node).exits;
         for (std::size_t i = 0; i < exits.size(); ++i) {
             if (exits[i].stretch == stretch && exits[i].forward == forward) {
-                return static_cast<int>(i);
+                return ExitId(i);
             }
         }
-        return -1;
+        return {};
     }
 
     void make_legs() {
         const Stay* before = nullptr;
         bool off_between = false;
         for (const Stay& stay : stays_) {
-            if (stay.stretch < 0) {
+            if (!stay.stretch) {
                 off_between = true;
                 if (&stay == &stays_.back()) {
                     route_.off_from_s = path_[stay.first].t_s;
@@ -157,23 +157,23 @@ private:
     }
 
     void join(const Stay& a, const Stay& b, bool off_between) {
-        const int out = node_at(a, false);
-        const int in = node_at(b, true);
+        const NodeId out = node_at(a, false);
+        const NodeId in = node_at(b, true);
         if (out != in) {
             route_.told = false;
             route_.why_not = fmt::format("at {:.2f} s it comes to a line that does not follow the one before{}",
                                          path_[b.first].t_s, off_between ? ", after driving off" : "");
             return;
         }
-        const Stretch& came = graph_.stretches[static_cast<std::size_t>(a.stretch)];
-        const Stretch& goes = graph_.stretches[static_cast<std::size_t>(b.stretch)];
+        const Stretch& came = graph_.stretch(a.stretch);
+        const Stretch& goes = graph_.stretch(b.stretch);
         // An exit leaves its node: forward when the stretch begins there.
         const bool came_by = came.from == out && (came.to != out || a.end_mm < 0.5 * came.length_mm);
         const bool goes_by = goes.from == in && (goes.to != in || b.begin_mm < 0.5 * goes.length_mm);
-        const int from = exit_of(out, a.stretch, came_by);
-        const int to = exit_of(in, b.stretch, goes_by);
-        const Node& node = graph_.nodes[static_cast<std::size_t>(in)];
-        if (from < 0 || to < 0 || node.exits.size() < 3) {
+        const ExitId from = exit_of(out, a.stretch, came_by);
+        const ExitId to = exit_of(in, b.stretch, goes_by);
+        const Node& node = graph_.node(in);
+        if (!from || !to || node.exits.size() < 3) {
             return;
         }
         route_.choices.push_back({in, from, to, turn_between(node, from, to), path_[b.first].t_s});
@@ -232,7 +232,7 @@ MatchedRoute match_run(const Scene& scene, const Run& run) {
 std::string describe(const RouteGraph& graph, const MatchedRoute& route) {
     std::string text;
     for (const Choice& choice : route.choices) {
-        const Node& node = graph.nodes[static_cast<std::size_t>(choice.node)];
+        const Node& node = graph.node(choice.node);
         text += fmt::format("{}{} {}", text.empty() ? "" : ", ", node.name, way_name(node, choice.from, choice.to));
     }
     return text;

@@ -71,7 +71,7 @@ Part part_by_choices(const Scene& scene, const Trip& trip, const Run& run, const
     const RouteGraph& graph = scene.graph();
     const std::vector<WantedWay> wanted = wanted_ways(scene.course(), graph, trip);
     const auto words_of = [&](const Choice& choice) {
-        const Node& node = graph.nodes[static_cast<std::size_t>(choice.node)];
+        const Node& node = graph.node(choice.node);
         return node.name + " " + way_name(node, choice.from, choice.to);
     };
     const std::size_t k = matched_choices(graph, wanted, route);
@@ -83,17 +83,17 @@ Part part_by_choices(const Scene& scene, const Trip& trip, const Run& run, const
     s.instead = chose ? words_of(route.choices[k]) : name_of(run.ending);
     s.end_s = k + 1 < route.choices.size() ? route.choices[k + 1].t_s : run.time_s;
     if (chose && k < wanted.size() && route.choices[k].node == wanted[k].node) {
-        const std::vector<Exit>& exits = graph.nodes[static_cast<std::size_t>(wanted[k].node)].exits;
+        const std::vector<Exit>& exits = graph.node(wanted[k].node).exits;
         constexpr double shown_mm = 150.0;
-        s.way = leads_away(graph, exits[static_cast<std::size_t>(route.choices[k].from)], shown_mm);
+        s.way = leads_away(graph, exits[route.choices[k].from.index()], shown_mm);
         std::reverse(s.way.begin(), s.way.end());
-        const int exit = wanted_exit(graph, wanted[k], route.choices[k].from);
-        if (exit >= 0) {
-            const std::vector<Vec2> on = leads_away(graph, exits[static_cast<std::size_t>(exit)], shown_mm);
+        const ExitId exit = wanted_exit(graph, wanted[k], route.choices[k].from);
+        if (exit) {
+            const std::vector<Vec2> on = leads_away(graph, exits[exit.index()], shown_mm);
             s.way.insert(s.way.end(), on.begin(), on.end());
         }
     } else if (!chose && !route.legs.empty()) {
-        s.way = graph.stretches[static_cast<std::size_t>(route.legs.back().stretch)].path;
+        s.way = graph.stretch(route.legs.back().stretch).path;
     }
     return s;
 }
@@ -124,14 +124,14 @@ Pattern pattern_of(const Scene& scene, const LookRecord& look) {
 }
 
 /// Rules that held as well and would have moved the wheels in another way.
-std::vector<int> rivals(const Scene& scene, const Plan* plan, const LookRecord& look) {
-    std::vector<int> list;
+std::vector<RuleId> rivals(const Scene& scene, const Plan* plan, const LookRecord& look) {
+    std::vector<RuleId> list;
     if (plan == nullptr || look.rule == no_rule) {
         return list;
     }
     const std::optional<Wheels> mine = constant_wheels(*plan, look.rule);
-    for (const int other : also_holding(*plan, look.rule, pattern_of(scene, look))) {
-        const bool is_else = plan->rules()[static_cast<std::size_t>(other)].condition == "else";
+    for (const RuleId other : also_holding(*plan, look.rule, pattern_of(scene, look))) {
+        const bool is_else = plan->rule(other).condition == "else";
         if (!is_else && constant_wheels(*plan, other) != mine) {
             list.push_back(other);
         }
@@ -163,17 +163,17 @@ std::size_t deciding_look(const Scene& scene, const Plan* plan, const Run& run, 
     return parted;
 }
 
-/// The exit of a junction that leads along the way; -1 when none does.
-int exit_along(const RouteGraph& graph, const Node& node, int from, const std::vector<Vec2>& way) {
+/// The exit of a junction that leads along the way; none when none does.
+ExitId exit_along(const RouteGraph& graph, const Node& node, ExitId from, const std::vector<Vec2>& way) {
     constexpr double away_mm = 70.0; // where two exits are clearly apart
     double best = 25.0;
-    int found = -1;
-    for (int i = 0; i < static_cast<int>(node.exits.size()); ++i) {
-        const Vec2 there = leads_away(graph, node.exits[static_cast<std::size_t>(i)], away_mm).back();
+    ExitId found;
+    for (std::size_t i = 0; i < node.exits.size(); ++i) {
+        const Vec2 there = leads_away(graph, node.exits[i], away_mm).back();
         const double aside = distance_to(way, there);
-        if (i != from && aside < best) {
+        if (i != from.index() && aside < best) {
             best = aside;
-            found = i;
+            found = ExitId(i);
         }
     }
     return found;
@@ -186,7 +186,7 @@ void name_junction(const Scene& scene, const MatchedRoute& route, const std::vec
     const Choice* nearest = nullptr;
     double best = near_mm;
     for (const Choice& choice : route.choices) {
-        const double away = length(graph.nodes[static_cast<std::size_t>(choice.node)].at - parting.at);
+        const double away = length(graph.node(choice.node).at - parting.at);
         const bool then = std::abs(choice.t_s - parting.t_s) < 3.0; // it may come by more than once
         if (then && away < best) {
             best = away;
@@ -196,15 +196,15 @@ void name_junction(const Scene& scene, const MatchedRoute& route, const std::vec
     if (nearest == nullptr) {
         return;
     }
-    const Node& node = graph.nodes[static_cast<std::size_t>(nearest->node)];
-    const int expected = exit_along(graph, node, nearest->from, way);
+    const Node& node = graph.node(nearest->node);
+    const ExitId expected = exit_along(graph, node, nearest->from, way);
     if (expected == nearest->to) {
         return; // they part elsewhere
     }
     parting.junction = node.name;
     parting.side = arm_name(graph, nearest->node, nearest->from);
     parting.taken_way = way_name(node, nearest->from, nearest->to);
-    parting.expected_way = expected < 0 ? "" : way_name(node, nearest->from, expected);
+    parting.expected_way = !expected ? "" : way_name(node, nearest->from, expected);
 }
 
 } // namespace
@@ -233,7 +233,7 @@ Parting part_of(const Scene& scene, const Pilot& pilot, const Trip& trip, const 
     parting.after = part.after;
     parting.expected = part.expected;
     parting.instead = part.instead;
-    parting.rule = plan == nullptr || look.rule == no_rule ? -1 : look.rule;
+    parting.rule = plan == nullptr ? no_rule : look.rule;
     parting.pattern = pattern_of(scene, look);
     parting.held_too = rivals(scene, plan, look);
     if (part.way.size() > 1) {

@@ -18,7 +18,7 @@ namespace {
 /// Changes of a text line by line and word by word.
 class ChangeMaker {
 public:
-    ChangeMaker(const Plan& plan, const std::vector<int>& rules)
+    ChangeMaker(const Plan& plan, const std::vector<RuleId>& rules)
         : plan_(plan), source_(plan.checked().source), text_(source_.text()), rules_(rules) {
         lang::Problems unheard(source_);
         tree_ = lang::parse(source_, unheard);
@@ -27,7 +27,7 @@ public:
 
     std::vector<PlanChange> run() {
         std::set<int> lines; // twins share one
-        for (const int rule : rules_) {
+        for (const RuleId rule : rules_) {
             if (lines.insert(info(rule).line).second) {
                 exchange_sides(info(rule).line);
                 move_others_above(info(rule));
@@ -60,7 +60,7 @@ private:
         return {from, end == std::string::npos ? text_.size() : end + 1};
     }
 
-    const RuleInfo& info(int rule) const { return plan_.rules()[static_cast<std::size_t>(rule)]; }
+    const RuleInfo& info(RuleId rule) const { return plan_.rule(rule); }
 
     void move_others_above(const RuleInfo& deciding) {
         if (deciding.kind != RuleKind::rule) {
@@ -158,7 +158,7 @@ private:
     const Plan& plan_;
     const lang::Source& source_;
     std::string text_;
-    std::vector<int> rules_;
+    std::vector<RuleId> rules_;
     lang::PlanTree tree_;
     std::vector<lang::Token> tokens_;
     std::vector<PlanChange> list_;
@@ -166,7 +166,7 @@ private:
 
 } // namespace
 
-std::vector<PlanChange> changes_of(const Plan& plan, const std::vector<int>& rules) {
+std::vector<PlanChange> changes_of(const Plan& plan, const std::vector<RuleId>& rules) {
     return ChangeMaker(plan, rules).run();
 }
 

@@ -15,6 +15,6 @@ struct PlanChange {
 };
 
 /// What a person might try who found that these rules decided: see find_cures().
-std::vector<PlanChange> changes_of(const Plan& plan, const std::vector<int>& rules);
+std::vector<PlanChange> changes_of(const Plan& plan, const std::vector<RuleId>& rules);
 
 } // namespace vast_turn

@@ -62,7 +62,7 @@ WantedWay wanted_way(const Course& course, const RouteGraph& graph, const Trip& 
                           "they are counted from the left; vturn map lists the ways out");
         }
         if (node.name == words.name && (words.turn || words.exit > 0)) {
-            return {static_cast<int>(n), words.turn.value_or(Turn::straight), words.exit};
+            return {NodeId(n), words.turn.value_or(Turn::straight), words.exit};
         }
         if (node.exits.size() > 2) {
             known.push_back(node.name);
@@ -84,18 +84,19 @@ std::vector<WantedWay> wanted_ways(const Course& course, const RouteGraph& graph
 }
 
 bool is_wanted(const RouteGraph& graph, const WantedWay& wanted, const Choice& choice) {
-    const Node& node = graph.nodes[static_cast<std::size_t>(choice.node)];
+    const Node& node = graph.node(choice.node);
     return choice.node == wanted.node &&
            (wanted.exit > 0 ? exit_number(node, choice.from, choice.to) == wanted.exit : choice.turn == wanted.turn);
 }
 
-int wanted_exit(const RouteGraph& graph, const WantedWay& wanted, int from) {
-    const Node& node = graph.nodes[static_cast<std::size_t>(wanted.node)];
-    int found = -1;
-    for (int to = 0; to < static_cast<int>(node.exits.size()); ++to) {
+ExitId wanted_exit(const RouteGraph& graph, const WantedWay& wanted, ExitId from) {
+    const Node& node = graph.node(wanted.node);
+    ExitId found;
+    for (std::size_t i = 0; i < node.exits.size(); ++i) {
+        const ExitId to(i);
         if (is_wanted(graph, wanted, {wanted.node, from, to, turn_between(node, from, to), 0.0})) {
-            if (found >= 0) {
-                return -1;
+            if (found) {
+                return {};
             }
             found = to;
         }

@@ -13,7 +13,7 @@
 namespace vast_turn {
 
 struct WantedWay {
-    int node = 0;
+    NodeId node;
     Turn turn = Turn::straight;
     int exit = 0; ///< counted from the left as seen by who comes in; 0: by its turn
 };
@@ -27,8 +27,8 @@ std::vector<WantedWay> wanted_ways(const Course& course, const RouteGraph& graph
 /// Whether a choice is what was wanted.
 bool is_wanted(const RouteGraph& graph, const WantedWay& wanted, const Choice& choice);
 
-/// The exit of its node that is wanted by who comes in by `from`; -1 when there is none or more than one.
-int wanted_exit(const RouteGraph& graph, const WantedWay& wanted, int from);
+/// The exit of its node that is wanted by who comes in by `from`; none when there is none or more than one.
+ExitId wanted_exit(const RouteGraph& graph, const WantedWay& wanted, ExitId from);
 
 /// How many choices of a route, from the first on, are as wanted.
 std::size_t matched_choices(const RouteGraph& graph, const std::vector<WantedWay>& wanted, const MatchedRoute& route);

@@ -134,7 +134,7 @@ void CourseChecker::junctions() {
         }
         double narrowest = HUGE_VAL;
         for (const Exit& exit : node.exits) {
-            narrowest = std::min(narrowest, graph_.stretches[static_cast<std::size_t>(exit.stretch)].width_mm);
+            narrowest = std::min(narrowest, graph_.stretch(exit.stretch).width_mm);
         }
         limit_speed(narrowest / robot().look_ms * 1000.0, "the junction " + node.name);
     }

@@ -135,12 +135,12 @@ private:
 
     void order(const BlockLogic& logic) {
         for (std::size_t i = 0; i < logic.rules(); ++i) {
-            const auto here = constant_wheels(out_.plan(), logic.first_rule() + static_cast<int>(i));
+            const auto here = constant_wheels(out_.plan(), RuleId(logic.first_rule() + static_cast<int>(i)));
             if (!here || !logic.asks_pattern(i)) {
                 continue;
             }
             for (std::size_t k = i + 1; k < logic.rules(); ++k) {
-                const auto there = constant_wheels(out_.plan(), logic.first_rule() + static_cast<int>(k));
+                const auto there = constant_wheels(out_.plan(), RuleId(logic.first_rule() + static_cast<int>(k)));
                 if (there && logic.asks_pattern(k) && turn_of(*here) * turn_of(*there) < 0 && !logic.implies(i, k) &&
                     !logic.implies(k, i)) {
                     tell_order(logic, i, k, turn_of(*here));
@@ -184,8 +184,8 @@ private:
     }
 
     void compare_twins(const BlockLogic& logic, std::size_t first, std::size_t second, const lang::Rule& image) {
-        const auto here = constant_wheels(out_.plan(), logic.first_rule() + static_cast<int>(first));
-        const auto there = constant_wheels(out_.plan(), logic.first_rule() + static_cast<int>(second));
+        const auto here = constant_wheels(out_.plan(), RuleId(logic.first_rule() + static_cast<int>(first)));
+        const auto there = constant_wheels(out_.plan(), RuleId(logic.first_rule() + static_cast<int>(second)));
         const lang::Rule& rule = logic.block().rules[second];
         if (!here || !there || *there == Wheels{here->right_pct, here->left_pct} ||
             !told_twins_.insert(rule.span.from).second) {
@@ -225,7 +225,7 @@ private:
             int side = 0;
             Pattern pattern;
         };
-        std::map<int, Seen> rules;
+        std::map<RuleId, Seen> rules;
         for (const HabitTable& table : pattern_tables(out_.plan())) {
             for (const TableRow& row : table.rows) {
                 for (const TableEntry& entry : row.entries) {
@@ -248,14 +248,14 @@ private:
         }
     }
 
-    void tell_away(int number, Pattern pattern, int side) {
+    void tell_away(RuleId id, Pattern pattern, int side) {
         for (std::size_t i = 0; i < out_.text().blocks.size(); ++i) {
             const lang::LaidBlock& block = out_.text().blocks[i];
-            const int first = out_.plan().tables().blocks[i].first_rule;
-            if (!out_.is_reached(i) || number < first || number >= first + static_cast<int>(block.rules.size())) {
+            const std::size_t first = out_.plan().tables().blocks[i].first_rule;
+            if (!out_.is_reached(i) || id.index() < first || id.index() >= first + block.rules.size()) {
                 continue;
             }
-            const lang::Rule& rule = block.rules[static_cast<std::size_t>(number - first)];
+            const lang::Rule& rule = block.rules[id.index() - first];
             if (!told_away_.insert(rule.span.from).second) {
                 return;
             }

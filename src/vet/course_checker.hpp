@@ -30,7 +30,7 @@ private:
     BendEnd driven(const Robot& by, Bend bend) const;
     void junctions();
     void widths();
-    const std::string& node(int number) const { return graph_.nodes[static_cast<std::size_t>(number)].name; }
+    const std::string& node(NodeId id) const { return graph_.node(id).name; }
     double along_line(std::size_t number) const;
     int looks_needed(const std::string& name) const;
     void plates_seen();

@@ -16,7 +16,7 @@ Ink sureness(double share) { return share >= 0.95 ? ink::fern : share >= 0.7 ? m
 
 /// A point of an arm so far from its node, beside the line: who keeps right passes who comes back.
 Vec2 beside(const RouteGraph& graph, const Exit& exit, double far_mm, bool leaving) {
-    const Stretch& stretch = graph.stretches[static_cast<std::size_t>(exit.stretch)];
+    const Stretch& stretch = graph.stretch(exit.stretch);
     const std::size_t n = stretch.path.size();
     const double want = std::min(far_mm, 0.45 * stretch.length_mm);
     double way = 0.0;
@@ -32,9 +32,9 @@ Vec2 beside(const RouteGraph& graph, const Exit& exit, double far_mm, bool leavi
 }
 
 void draw_arm(Canvas& canvas, const Board& board, const RouteGraph& graph, const Arm& arm) {
-    const Node& node = graph.nodes[static_cast<std::size_t>(arm.node)];
+    const Node& node = graph.node(arm.node);
     const Ink colour = sureness(arm.share);
-    const Vec2 from = beside(graph, node.exits[static_cast<std::size_t>(arm.from)], 78.0, false);
+    const Vec2 from = beside(graph, node.exit(arm.from), 78.0, false);
     if (arm.usual != ArmEnd::exit) {
         const Vec2 p = board.on_page(from);
         if (arm.usual == ArmEnd::halted) {
@@ -45,7 +45,7 @@ void draw_arm(Canvas& canvas, const Board& board, const RouteGraph& graph, const
         }
         return;
     }
-    const Vec2 to = beside(graph, node.exits[static_cast<std::size_t>(arm.usual_exit)], 78.0, true);
+    const Vec2 to = beside(graph, node.exit(arm.usual_exit), 78.0, true);
     const Vec2 corner = node.at + 0.15 * (0.5 * (from + to) - node.at);
     std::vector<Vec2> curve;
     constexpr int parts = 16;
@@ -64,7 +64,7 @@ void draw_rows(Canvas& canvas, const RouteGraph& graph, const std::vector<Arm>& 
     canvas.text({x, y}, "At, from: goes", {14.0, ink::text, Align::left, true});
     std::size_t left_out = 0;
     for (const Arm& arm : arms) {
-        const Node& node = graph.nodes[static_cast<std::size_t>(arm.node)];
+        const Node& node = graph.node(arm.node);
         y += 20.0;
         if (y > page_height - 60.0) {
             ++left_out;

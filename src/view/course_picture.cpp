@@ -93,8 +93,7 @@ void draw_list(Canvas& canvas, const Course& course, const RouteGraph& graph) {
     y += 12.0;
     heading("Lines");
     for (const Stretch& stretch : graph.stretches) {
-        row(graph.nodes[static_cast<std::size_t>(stretch.from)].name + " - " +
-                graph.nodes[static_cast<std::size_t>(stretch.to)].name,
+        row(graph.node(stretch.from).name + " - " + graph.node(stretch.to).name,
             fmt::format("{:.0f} mm", stretch.length_mm));
     }
     if (left_out > 0) {

@@ -30,12 +30,12 @@ constexpr std::array<Rgb, 8> rule_colours = {{{214, 92, 28},
 
 /// The rules that acted, by how often.
 struct Acted {
-    std::uint16_t rule = no_rule;
+    RuleId rule;
     std::size_t looks = 0;
 };
 
 std::vector<Acted> acted_rules(const Run& run) {
-    std::map<std::uint16_t, std::size_t> counts;
+    std::map<RuleId, std::size_t> counts;
     for (const LookRecord& look : run.looks) {
         ++counts[look.rule];
     }
@@ -46,7 +46,7 @@ std::vector<Acted> acted_rules(const Run& run) {
     return list; // in the order of the plan
 }
 
-Ink colour_of(const std::vector<Acted>& acted, std::uint16_t rule) {
+Ink colour_of(const std::vector<Acted>& acted, RuleId rule) {
     if (rule == no_rule) {
         return ink::faint;
     }
@@ -132,14 +132,14 @@ void draw_legend(Canvas& canvas, const Plan* plan, const Run& run, const std::ve
         const double width = run_side - page_margin - 100.0;
         const std::string words =
             none ? std::string(plan == nullptr ? "decided by code" : "no rule held")
-                 : fmt::format("line {}  {}", plan->rules()[a.rule].line, plan->rules()[a.rule].condition);
+                 : fmt::format("line {}  {}", plan->rule(a.rule).line, plan->rule(a.rule).condition);
         canvas.text({x + 36.0, y}, canvas.fitted(words, width, mono), mono);
         canvas.text({page_width - page_margin, y}, share(a.looks, run.looks.size()),
                     {12.0, ink::faint, Align::right, false, true});
         if (!none) {
             y += 17.0;
             const TextStyle small{11.5, ink::faint, Align::left, false, true};
-            canvas.text({x + 36.0, y}, canvas.fitted("-> " + plan->rules()[a.rule].acts, width + 40.0, small), small);
+            canvas.text({x + 36.0, y}, canvas.fitted("-> " + plan->rule(a.rule).acts, width + 40.0, small), small);
         }
     }
     if (shown.size() < acted.size()) {

@@ -141,7 +141,7 @@ private:
             return;
         }
         const TableEntry& shown = entry != nullptr ? *entry : row.entries.back();
-        const RuleInfo& rule = plan_.rules()[static_cast<std::size_t>(shown.rule)];
+        const RuleInfo& rule = plan_.rule(shown.rule);
         const std::size_t cases = row.entries.size() - (entry != nullptr ? 1 : 0);
         line(bottom - 0.7 * small,
              fmt::format("line {}{}{}", rule.line, rule.is_twin ? "m" : "",

@@ -77,9 +77,9 @@ TEST_CASE("a look cut short by too many transfers is told with its habit") {
 
 TEST_CASE("a rule is named by line, whether it is a twin, condition and acts") {
     const Plan plan = fixtures::compiled(fixtures::plan_text(2, "[#.] mirrored -> wheels(1, 2)\nelse -> keep"));
-    CHECK(describe_rule(plan, 0) == "line 4: [#.] -> wheels(1, 2)");
-    CHECK(describe_rule(plan, 1) == "line 4 (mirrored): [.#] -> wheels(2, 1)");
-    CHECK(describe_rule(plan, 2) == "line 5: else -> keep");
+    CHECK(describe_rule(plan, RuleId(0)) == "line 4: [#.] -> wheels(1, 2)");
+    CHECK(describe_rule(plan, RuleId(1)) == "line 4 (mirrored): [.#] -> wheels(2, 1)");
+    CHECK(describe_rule(plan, RuleId(2)) == "line 5: else -> keep");
 }
 
 TEST_CASE("a name that ends like no picture is refused") {

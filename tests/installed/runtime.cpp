@@ -30,5 +30,5 @@ int main() {
     vast_turn::Look look;
     vast_turn::Answer answer;
     machine.look(look, answer);
-    return left && is_left && answer.rule == 0 && vast_turn::version_minor == 1 ? 0 : 1;
+    return left && is_left && answer.rule == vast_turn::RuleId(0) && vast_turn::version_minor == 1 ? 0 : 1;
 }

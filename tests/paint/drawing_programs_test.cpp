@@ -61,8 +61,7 @@ TEST_CASE("files of several drawing programs show the same aisle: fork, ends, ga
                 CHECK(bridge.marker == (down ? "" : "amber"));
                 CHECK(bridge.length_mm == doctest::Approx(down ? 40.0 : 46.0).epsilon(0.03));
             }
-            const bool plain = graph.nodes[static_cast<std::size_t>(stretch.from)].at.x < 100.0 ||
-                               graph.nodes[static_cast<std::size_t>(stretch.to)].at.x < 100.0;
+            const bool plain = graph.node(stretch.from).at.x < 100.0 || graph.node(stretch.to).at.x < 100.0;
             CHECK(stretch.bridges.size() == (plain ? 0 : 1));
         }
     }

@@ -32,8 +32,7 @@ struct Wing {
 
     const Arm& arm(const std::vector<Arm>& arms, const std::string& node, const std::string& side) const {
         const auto at = std::find_if(arms.begin(), arms.end(), [&](const Arm& a) {
-            return graph.nodes[static_cast<std::size_t>(a.node)].name == node &&
-                   arm_name(graph, a.node, a.from) == side;
+            return graph.node(a.node).name == node && arm_name(graph, a.node, a.from) == side;
         });
         REQUIRE(at != arms.end());
         return *at;
@@ -41,8 +40,8 @@ struct Wing {
 };
 
 /// The junctions that a full run passes.
-std::vector<int> passed_nodes(const MatchedRoute& route) {
-    std::vector<int> nodes;
+std::vector<NodeId> passed_nodes(const MatchedRoute& route) {
+    std::vector<NodeId> nodes;
     for (const Choice& choice : route.choices) {
         nodes.push_back(choice.node);
     }
@@ -63,14 +62,13 @@ TEST_CASE("routes: at the fork one plan goes left, the other right, and where th
         const std::vector<Arm> arms = find_choices(wing.scene, wing.plan);
         const Arm& fork = wing.arm(arms, "fork", "south");
         REQUIRE(fork.usual == ArmEnd::exit);
-        CHECK(turn_between(wing.graph.nodes[static_cast<std::size_t>(fork.node)], fork.from, fork.usual_exit) ==
-              way.turn);
+        CHECK(turn_between(wing.graph.node(fork.node), fork.from, fork.usual_exit) == way.turn);
         CHECK(fork.share == 1.0);
         CHECK(fork.robots == 8);
         const std::vector<Reach> reach = find_reach(wing.course, wing.graph, arms);
         REQUIRE(reach.size() == 1);
         REQUIRE(reach[0].nodes.size() == 2);
-        CHECK(wing.graph.nodes[static_cast<std::size_t>(reach[0].nodes[1])].name == way.end);
+        CHECK(wing.graph.node(reach[0].nodes[1]).name == way.end);
         CHECK(reach[0].end == ArmEnd::halted);
         CHECK_FALSE(reach[0].circles);
     }
@@ -90,12 +88,12 @@ TEST_CASE("routes: what is foretold from the table is what a full run does; it c
         const Run run = drive(wing.scene, Mind(wing.plan), options);
         const MatchedRoute route = match_run(wing.scene, run);
         CHECK(route.told);
-        const std::vector<int> nodes = passed_nodes(route);
+        const std::vector<NodeId> nodes = passed_nodes(route);
         CHECK(reach[0].circles == circles);
         REQUIRE(nodes.size() > 1);
-        std::vector<int> junctions;
+        std::vector<NodeId> junctions;
         std::copy_if(reach[0].nodes.begin(), reach[0].nodes.end(), std::back_inserter(junctions),
-                     [&](int n) { return wing.graph.nodes[static_cast<std::size_t>(n)].exits.size() > 2; });
+                     [&](NodeId n) { return wing.graph.node(n).exits.size() > 2; });
         const std::size_t both = std::min(nodes.size(), junctions.size());
         CHECK(std::equal(nodes.begin(), nodes.begin() + static_cast<std::ptrdiff_t>(both), junctions.begin()));
         CHECK(both + 1 >= junctions.size());

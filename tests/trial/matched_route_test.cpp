@@ -28,28 +28,27 @@ public:
         const auto longest =
             std::max_element(graph_.stretches.begin(), graph_.stretches.end(),
                              [](const Stretch& a, const Stretch& b) { return a.length_mm < b.length_mm; });
-        auto stretch = static_cast<int>(random_() % graph_.stretches.size());
-        if (graph_.stretches[static_cast<std::size_t>(stretch)].length_mm <
-            120.0) { // who begins in a stub is at its fork
-            stretch = static_cast<int>(longest - graph_.stretches.begin());
+        StretchId stretch(random_() % graph_.stretches.size());
+        if (graph_.stretch(stretch).length_mm < 120.0) { // who begins in a stub is at its fork
+            stretch = StretchId(longest - graph_.stretches.begin());
         }
         bool forward = random_() % 2 == 0;
         const int legs = 3 + static_cast<int>(random_() % 6);
         for (int i = 0; i < legs; ++i) {
-            const Stretch& line = graph_.stretches[static_cast<std::size_t>(stretch)];
+            const Stretch& line = graph_.stretch(stretch);
             const bool last = i + 1 == legs;
             add(line, forward, i == 0 ? 0.3 : 0.0, last ? 0.7 : 1.0);
             if (last) {
                 break;
             }
-            const int node = forward ? line.to : line.from;
-            const std::vector<Exit>& exits = graph_.nodes[static_cast<std::size_t>(node)].exits;
+            const NodeId node = forward ? line.to : line.from;
+            const std::vector<Exit>& exits = graph_.node(node).exits;
             const auto came = std::find_if(exits.begin(), exits.end(),
                                            [&](const Exit& e) { return e.stretch == stretch && e.forward != forward; });
-            const int from = static_cast<int>(came - exits.begin());
-            int to = from;
+            const ExitId from(came - exits.begin());
+            ExitId to = from;
             while (exits.size() > 1 && to == from) {
-                to = static_cast<int>(random_() % exits.size());
+                to = ExitId(random_() % exits.size());
             }
             if (exits.size() > 2 && random_() % 4 == 0) {
                 glance(exits, from, to);
@@ -57,8 +56,8 @@ public:
             if (exits.size() > 2) { // turning back at an end is no choice
                 choices.push_back({node, from, to, Turn::straight, 0.0});
             }
-            stretch = exits[static_cast<std::size_t>(to)].stretch;
-            forward = exits[static_cast<std::size_t>(to)].forward;
+            stretch = exits[to.index()].stretch;
+            forward = exits[to.index()].forward;
         }
         return driven();
     }
@@ -96,11 +95,11 @@ private:
     }
 
     /// A look into a wrong exit, and out again.
-    void glance(const std::vector<Exit>& exits, int from, int to) {
-        for (int other = 0; other < static_cast<int>(exits.size()); ++other) {
-            const Exit& exit = exits[static_cast<std::size_t>(other)];
-            std::vector<Vec2> path = graph_.stretches[static_cast<std::size_t>(exit.stretch)].path;
-            if (other == from || other == to || path.size() < 60) {
+    void glance(const std::vector<Exit>& exits, ExitId from, ExitId to) {
+        for (std::size_t other = 0; other < exits.size(); ++other) {
+            const Exit& exit = exits[other];
+            std::vector<Vec2> path = graph_.stretch(exit.stretch).path;
+            if (other == from.index() || other == to.index() || path.size() < 60) {
                 continue;
             }
             if (!exit.forward) {
@@ -155,8 +154,8 @@ bool same_choices(const std::vector<Choice>& a, const std::vector<Choice>& b) {
 std::string listed(const RouteGraph& graph, const std::vector<Choice>& choices) {
     std::string text;
     for (const Choice& c : choices) {
-        text += graph.nodes[static_cast<std::size_t>(c.node)].name + " " + std::to_string(c.from) + ">" +
-                std::to_string(c.to) + ", ";
+        text +=
+            graph.node(c.node).name + " " + std::to_string(c.from.index()) + ">" + std::to_string(c.to.index()) + ", ";
     }
     return text;
 }

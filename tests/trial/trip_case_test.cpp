@@ -218,7 +218,7 @@ TEST_CASE("a trip may be taken, explained and compared with code of your own in 
     REQUIRE(code[1].result.parting);
     CHECK(code[1].result.parting->junction == "fork");
     CHECK(code[1].result.parting->taken_way == "left");
-    CHECK(code[1].result.parting->rule == -1);
+    CHECK(code[1].result.parting->rule == no_rule);
     CHECK(code[1].cures.empty());
     const std::vector<std::string> lines = explain(left, *code[1].result.parting);
     REQUIRE(lines.size() == 3);
@@ -269,16 +269,16 @@ TEST_CASE("a junction with several ways to one side has numbered exits, from the
     Node star;
     star.kind = NodeKind::star;
     for (const double heading : {0.0, 45.0, 90.0, 180.0, 270.0}) {
-        star.exits.push_back({0, true, heading});
+        star.exits.push_back({StretchId(0), true, heading});
     }
-    // Coming in from the south, heading north (90).
-    CHECK(way_name(star, 4, 2) == "straight");
-    CHECK(way_name(star, 4, 3) == "left");
-    CHECK(way_name(star, 4, 0) == "exit 4");
-    CHECK(way_name(star, 4, 1) == "exit 3");
-    CHECK(way_name(star, 4, 4) == "back");
-    CHECK(exit_number(star, 4, 3) == 1);
-    CHECK(exit_number(star, 4, 2) == 2);
+    const ExitId from(4); // coming in from the south, heading north (90)
+    CHECK(way_name(star, from, ExitId(2)) == "straight");
+    CHECK(way_name(star, from, ExitId(3)) == "left");
+    CHECK(way_name(star, from, ExitId(0)) == "exit 4");
+    CHECK(way_name(star, from, ExitId(1)) == "exit 3");
+    CHECK(way_name(star, from, ExitId(4)) == "back");
+    CHECK(exit_number(star, from, ExitId(3)) == 1);
+    CHECK(exit_number(star, from, ExitId(2)) == 2);
 }
 
 TEST_CASE("a failed trip by choices parts at the junction where it chose otherwise, though it visits no places") {
@@ -293,7 +293,7 @@ TEST_CASE("a failed trip by choices parts at the junction where it chose otherwi
     CHECK(result.parting->junction == "fork");
     CHECK(result.parting->taken_way == "left");
     CHECK(result.parting->expected_way == "right");
-    CHECK(result.parting->rule == 1); // as by places
+    CHECK(result.parting->rule == RuleId(1)); // as by places
     CHECK(result.parting->called_by.empty());
     trip.choices = {"fork left", "fork left"};
     const TripResult more = take_trip(f.scene, f.plan, trip);

@@ -45,8 +45,8 @@ TEST_CASE("a wrong turn is put down to the rule that acted at the fork, and name
     CHECK(parting.expected == "dock");
     CHECK(parting.instead == "mist room");
     CHECK(to_marks(parting.pattern) == "##");
-    CHECK(parting.rule == 1);
-    CHECK(parting.held_too == std::vector<int>{2});
+    CHECK(parting.rule == RuleId(1));
+    CHECK(parting.held_too == std::vector{RuleId(2)});
     CHECK(length(parting.at - f.course.find_place("fork")->at) < 80.0);
     const auto lines = explain(f.plan, parting);
     REQUIRE(lines.size() == 5);

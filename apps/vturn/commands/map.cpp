@@ -98,8 +98,7 @@ void print_stretches(std::ostream& out, const Course& course, const RouteGraph& 
         }
         const bool even = stretch.widest_mm - stretch.narrowest_mm < 1.5;
         rows.push_back(
-            {graph.nodes[static_cast<std::size_t>(stretch.from)].name,
-             graph.nodes[static_cast<std::size_t>(stretch.to)].name, fmt::format("{:.0f}", stretch.length_mm),
+            {graph.node(stretch.from).name, graph.node(stretch.to).name, fmt::format("{:.0f}", stretch.length_mm),
              even ? fmt::format("{:.0f}", stretch.width_mm)
                   : fmt::format("{:.0f} to {:.0f}", stretch.narrowest_mm, stretch.widest_mm),
              std::isfinite(stretch.tightest_mm) ? fmt::format("{:.0f} mm at {:.0f},{:.0f}", stretch.tightest_mm,

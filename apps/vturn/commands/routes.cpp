@@ -32,15 +32,14 @@ struct RoutesCall {
 /// "a -> b -> halts".
 std::string told(const RouteGraph& graph, const Reach& reach) {
     std::string text = reach.start;
-    for (const int node : reach.nodes) {
-        text += " -> " + graph.nodes[static_cast<std::size_t>(node)].name;
+    for (const NodeId node : reach.nodes) {
+        text += " -> " + graph.node(node).name;
     }
     if (reach.nodes.empty()) {
         return text + ": on no line that leads to a junction";
     }
     if (reach.circles) {
-        return text + fmt::format(", and round from {} for ever",
-                                  graph.nodes[static_cast<std::size_t>(reach.nodes[reach.loop_from])].name);
+        return text + fmt::format(", and round from {} for ever", graph.node(reach.nodes[reach.loop_from]).name);
     }
     switch (reach.end) {
     case ArmEnd::halted: return text + ", where it halts";
@@ -66,7 +65,7 @@ void print_choices(const Streams& streams, const Course& course, const RouteGrap
     }
     for (std::size_t i = 0; i < all.front().arms.size(); ++i) {
         const Arm& arm = all.front().arms[i];
-        const Node& node = graph.nodes[static_cast<std::size_t>(arm.node)];
+        const Node& node = graph.node(arm.node);
         rows.push_back({node.name, arm_name(graph, arm.node, arm.from)});
         for (const PlanChoices& one : all) {
             rows.back().push_back(describe(graph, one.arms[i]));

@@ -87,18 +87,18 @@ public:
     void print(const AskedStep& step) {
         const bool of_block = step.stage == runtime::Stage::begun || step.stage == runtime::Stage::ended;
         if (of_block) {
-            const std::string& name = plan_.blocks()[static_cast<std::size_t>(step.number)];
+            const std::string& name = plan_.blocks()[step.block];
             row(step.stage == runtime::Stage::begun ? "begins" : "ends", name);
             block_ = step.stage == runtime::Stage::begun ? name : "";
             return;
         }
-        const RuleInfo& info = plan_.rules()[static_cast<std::size_t>(step.number)];
+        const RuleInfo& info = plan_.rule(step.rule);
         if (info.kind != RuleKind::guard && info.block != block_) {
             block_ = info.block;
             row("in hand", block_);
         }
         if (step.holds) {
-            row(verdict(step), describe_rule(plan_, step.number),
+            row(verdict(step), describe_rule(plan_, step.rule),
                 step.stage == runtime::Stage::rule || step.stage == runtime::Stage::item ||
                     step.stage == runtime::Stage::guard);
         } else {
@@ -125,8 +125,8 @@ private:
 std::string in_hand_words(const Plan& plan, const std::vector<InHand>& blocks) {
     std::vector<std::string> words;
     for (const InHand& in_hand : blocks) {
-        std::string name = plan.blocks()[static_cast<std::size_t>(in_hand.block)];
-        if (in_hand.item >= 0) {
+        std::string name = plan.blocks()[in_hand.block];
+        if (in_hand.item != no_rule) {
             name += " at " + describe_rule(plan, in_hand.item);
         }
         words.push_back(std::move(name));
@@ -167,7 +167,7 @@ void print_reply(const Streams& streams, const Plan& plan, const Reply& reply, s
             out << fmt::format("  {:<9} {}\n", event_name(event.kind), describe_event(plan, event));
         }
     }
-    if (reply.in_hand.size() > 1 || (reply.in_hand.size() == 1 && reply.in_hand[0].item >= 0)) {
+    if (reply.in_hand.size() > 1 || (reply.in_hand.size() == 1 && reply.in_hand[0].item != no_rule)) {
         out << fmt::format("  then      in hand: {}\n", in_hand_words(plan, reply.in_hand));
     }
     for (const std::string& change : reply.memory) {

@@ -27,7 +27,7 @@ struct CaseWords {
 };
 
 CaseWords words_of(const Plan& plan, const TableEntry& entry, const Robot* robot) {
-    const RuleInfo& rule = plan.rules()[static_cast<std::size_t>(entry.rule)];
+    const RuleInfo& rule = plan.rule(entry.rule);
     CaseWords words;
     const std::optional<Wheels> wheels = entry.wheels ? entry.wheels : entry.crisp;
     if (wheels) {

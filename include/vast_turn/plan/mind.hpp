@@ -12,6 +12,12 @@ namespace vast_turn {
 /// Carries out a plan: `void(const Look&, Answer&)`, one call a look. Holds the memory that the
 /// runtime needs and keeps the plan alive. Each run wants a Mind of its own; a copy goes on from
 /// where the original stands.
+///
+///     Mind mind(plan);
+///     Answer answer;
+///     mind(look, answer); // then drive answer.left_pct and answer.right_pct
+///
+/// A look takes no heap and cannot fail; what cannot be decided is an event of the answer.
 class Mind {
 public:
     /// Before the first look of a plan.

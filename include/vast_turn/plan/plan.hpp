@@ -43,7 +43,12 @@ public:
     const std::string& file() const; ///< as given to compile_plan
     int sensors() const;             ///< how many line sensors it is written for
 
-    const std::vector<RuleInfo>& rules() const;      ///< by the number in an answer: rules and guards, then items
+    const std::vector<RuleInfo>& rules() const;
+
+    /// One of them; never no_rule.
+    const RuleInfo& rule(RuleId id) const {
+        return rules()[id.index()];
+    }                                                ///< by the number in an answer: rules and guards, then items
     const std::vector<std::string>& blocks() const;  ///< names by block number
     const std::vector<std::string>& markers() const; ///< names by marker number
     const std::vector<std::string>& heard() const;   ///< names that it listens to, by number

@@ -21,8 +21,8 @@ constexpr double weighted_position(const double* readings, const double* weights
     return sum > 0.0 ? weighted / sum : last;
 }
 
-/// The side where the line was last seen: +1 left, -1 right. It follows the sign of the sum of the
-/// positions (mm to the left) of the sensors that see it; a balanced pattern leaves it as it was.
+/// The side where the line was last seen: +1 left, -1 right. It follows the sign of the sum of
+/// the positions (mm to the left) of the sensors that see it; a balanced pattern leaves it as it was.
 constexpr double side_of_line(std::uint8_t bits, const double* left_mm, int count, double last) {
     double sum = 0.0;
     for (int i = 0; i < count; ++i) {

@@ -6,6 +6,7 @@
 /// one way to turn a Look into an Answer; any C++ callable of the form
 /// `void(const Look&, Answer&)` is another.
 
+#include <cstddef>
 #include <cstdint>
 
 namespace vast_turn {
@@ -73,7 +74,24 @@ struct Event {
     double value = 0.0; ///< of tell
 };
 
-inline constexpr std::uint16_t no_rule = 0xFFFF;
+/// The number of a rule, guard or item in its plan: Plan::rule(). One that was only declared is no_rule.
+class RuleId {
+public:
+    constexpr RuleId() = default;
+    /// The rule of this number, below 65,535.
+    template <class Number> constexpr explicit RuleId(Number number) : number_(static_cast<std::uint16_t>(number)) {}
+
+    /// The number, for lists that have an entry a rule. Of no_rule 65,535.
+    constexpr std::size_t index() const { return number_; }
+
+    friend constexpr bool operator==(RuleId a, RuleId b) { return a.number_ == b.number_; }
+    friend constexpr bool operator<(RuleId a, RuleId b) { return a.number_ < b.number_; }
+
+private:
+    std::uint16_t number_ = 0xFFFF;
+};
+
+inline constexpr RuleId no_rule{};
 
 /// What the logic answers. Wheel powers are percent, positive forward; whoever drives the motors
 /// clips them to -100..100 (a plan's answer is clipped already).
@@ -82,7 +100,7 @@ struct Answer {
     double right_pct = 0.0;
     bool halted = false;          ///< the run is over; powers are 0
     std::uint16_t block = 0;      ///< the block that acted last in this look
-    std::uint16_t rule = no_rule; ///< the rule, guard or item that acted last in this look, or no_rule
+    RuleId rule;                  ///< the rule, guard or item that acted last in this look, or no_rule
     std::uint8_t events = 0;      ///< how many of `event` are filled
     std::uint8_t events_lost = 0; ///< how many did not fit
     Event event[look_events];

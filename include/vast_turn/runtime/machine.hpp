@@ -39,12 +39,12 @@ struct Frame {
     double item_limit = 0.0;      ///< how much, read when the item began
     std::uint32_t acted_look = 0; ///< in which its rule acted last
     std::uint16_t block = 0;
-    std::uint16_t acting = no_rule; ///< the rule that acted last; no_rule when its block was left between
-    std::uint16_t item = 0;         ///< in hand, counted within the block
-    std::uint16_t cells = 0;        ///< where its memory begins
-    std::uint16_t call = no_code;   ///< whose arguments are evaluated at every look
-    std::uint16_t guard = no_rule;  ///< the guard that did it
-    std::int16_t caller = -1;       ///< frame in which the call stands; -1 the plan
+    RuleId acting;                ///< the rule that acted last; no_rule when its block was left between
+    std::uint16_t item = 0;       ///< in hand, counted within the block
+    std::uint16_t cells = 0;      ///< where its memory begins
+    std::uint16_t call = no_code; ///< whose arguments are evaluated at every look
+    RuleId guard;                 ///< the guard that did it
+    std::int16_t caller = -1;     ///< frame in which the call stands; -1 the plan
     bool item_begun = false;
 };
 
@@ -217,10 +217,10 @@ private:
     Outcome act(const Context& at, Frame& frame, const Rule& rule);
     Outcome unanswered(Frame& frame);
     /// Carries out acts; `begins` when they did not act in the look before.
-    Outcome carry_out(const Context& at, std::uint16_t code, bool begins, std::uint16_t guard);
-    Outcome run(std::uint16_t code, bool begins, std::uint16_t guard);
+    Outcome carry_out(const Context& at, std::uint16_t code, bool begins, RuleId guard);
+    Outcome run(std::uint16_t code, bool begins, RuleId guard);
     /// Goes elsewhere: call, become, done, halt or hold.
-    Outcome leave(const Instruction& instruction, std::uint16_t guard);
+    Outcome leave(const Instruction& instruction, RuleId guard);
     /// The innermost block asked as a habit.
     Outcome habit();
     /// A habit that alone is in hand with nothing above it, or null; and what then follows a look.
@@ -236,7 +236,7 @@ private:
     /// A block begins in a frame.
     void begin(int frame, std::uint16_t block, const double* arguments);
     /// Blocks entered, replaced, ended.
-    Outcome enter(std::uint16_t call, std::uint16_t guard);
+    Outcome enter(std::uint16_t call, RuleId guard);
     Outcome become(std::uint16_t call, int frame);
     Outcome end_block(int frame);
     /// After a block has ended: to its caller.

@@ -33,7 +33,7 @@ public:
         per_count_ = span > 0.0 || span < 0.0 ? 1.0 / span : 0.0;
     }
 
-    /// The reading 0..1 for raw counts.
+    /// The reading 0..1 for raw counts; counts beyond the two levels read 0 or 1.
     constexpr double reading(double raw_counts) const {
         const double s = (raw_counts - floor_) * per_count_;
         // Two plain choices, no branches: over the floor noise makes the sign of s a coin toss.
@@ -56,7 +56,12 @@ private:
 };
 
 /// The scales of an array, left to right, and the bits of the look before, which the hysteresis needs. Use one for
-/// one sequence of looks.
+/// one sequence of looks. On the robot, where `levels` come out of a calibration and `counts` from the converter:
+///
+///     ArrayScale scale(levels, 5);
+///     look.line_bits = scale.read(counts, look.sensor);
+///
+/// It takes no memory but its own and never fails: levels that tell nothing read 0, counts that are no number too.
 class ArrayScale {
 public:
     /// `count` levels, at most max_sensors (more are left out).
@@ -79,7 +84,8 @@ public:
         return remember(bits);
     }
 
-    /// The bits of readings that are known already.
+    /// The bits of readings that are known already, with the hysteresis as in read(): a sensor between its two
+    /// thresholds keeps the bit that it had.
     constexpr std::uint8_t bits_of(const double* readings) {
         unsigned bits = 0;
         for (int i = 0; i < count_; ++i) {

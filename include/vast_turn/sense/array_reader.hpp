@@ -20,7 +20,10 @@ std::vector<double> even_weights(int sensors);
 std::vector<double> position_weights(const std::vector<double>& left_mm);
 
 /// Remembers what an array remembers from look to look: bits for the hysteresis, the offset and the side
-/// where the line was last seen. Use one for one sequence of looks.
+/// where the line was last seen. Use one for one sequence of looks; a copy goes on from where the original stands.
+///
+///     ArrayReader reader = array_reader(robot, calibration);
+///     reader.from_counts(look); // look.raw is filled; fills sensor, line_bits, offset, last_side
 class ArrayReader {
 public:
     /// An array whose sensors stand so far to the left of the robot's middle, one to eight, with a calibration for

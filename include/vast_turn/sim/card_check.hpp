@@ -15,7 +15,8 @@
 
 namespace vast_turn {
 
-/// What stands on the bench with the card under one place.
+/// What stands on the bench with the card under one place. Compare `expected` with `pattern`, then the signs of the
+/// wheels with where the card is; `remark` says it in words.
 struct CardStep {
     std::vector<int> card_under; ///< sensors (from 1 at the left) that have the card; empty: none
     /// By sensor, with the card where it is: raw counts, and readings 0..1.

@@ -57,7 +57,7 @@ struct LookRecord {
     std::array<std::uint16_t, max_sensors> raw{}; ///< counts; those of the array come first
     std::uint8_t line_bits = 0;
     std::uint16_t block = 0;
-    std::uint16_t rule = no_rule;
+    RuleId rule;
     std::uint16_t markers = 0; ///< as in Look
     float range_mm = 0.0F;     ///< as in Look
 };

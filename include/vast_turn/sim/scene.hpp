@@ -20,6 +20,13 @@ namespace vast_turn {
 
 /// What runs over one course by one robot share: the surface as each sensor sees it, which takes
 /// longer to prepare than a run. Make it once, run often; any number of threads may share it.
+///
+///     const Course course = load_course("fern-house.course.toml");
+///     const Robot robot = load_robot("sprig-2.robot.toml");
+///     const Scene scene(course, robot);
+///     const Run run = drive(scene, plan, {.seed = 7});
+///
+/// Copies share what is large and are cheap.
 class Scene {
 public:
     /// Keeps references: course and robot must outlive the scene and stay unchanged. The course's
@@ -30,19 +37,20 @@ public:
     Scene(const Course& course, const Robot&& robot) = delete;
     Scene(const Course&& course, const Robot&& robot) = delete;
 
-    /// What it was made of.
+    /// What it was made of, as long as the caller keeps it.
     const Course& course() const { return *course_; }
     const Robot& robot() const { return *robot_; }
     /// How far a point is from the course's tape.
     const TapeFinder& tape() const { return tape_; }
 
-    /// The surface as line sensor k (from 0) sees it.
+    /// The surface as line sensor k (from 0 at the left) sees it: its spot, its light, no noise.
     const SpotMap& seen_by(std::size_t sensor) const { return *maps_[sensor]; }
 
     /// Sensors calibrated on the course's own line and floor colours, threshold half way.
     const Calibration& own_calibration() const { return calibration_; }
 
-    /// The graph of the course's lines; found at the first call, which any thread may make.
+    /// The graph of the course's lines; found at the first call, which any thread may make. Throws InputError when
+    /// the surface is noise, see find_route_graph().
     const RouteGraph& graph() const { return lines().graph; }
 
     /// Points along the lines of the graph, for matching runs to it; made with it.
@@ -51,7 +59,7 @@ public:
     /// Distance from the array's middle to the tape beyond which the tape is nowhere under the array.
     double array_reach_mm() const { return reach_mm_; }
 
-    /// The middle of the array in the robot frame.
+    /// The middle of the array in the robot frame: mm ahead of the point midway between the wheels, and to its left.
     Vec2 array_middle() const { return middle_; }
 
 private:

@@ -23,8 +23,8 @@ enum class ArmEnd : std::uint8_t {
 
 /// One side from which a junction (or an end) can be come to.
 struct Arm {
-    int node = 0;
-    int from = 0;           ///< index into Node::exits
+    NodeId node;
+    ExitId from;
     std::vector<int> taken; ///< how many robots left by each exit
     int halted = 0;
     int lost = 0;
@@ -32,8 +32,8 @@ struct Arm {
     /// That were set there: the sum of all above.
     int robots = 0;
     ArmEnd usual = ArmEnd::stayed; ///< what came most often; exits before the rest, lower exits first
-    int usual_exit = -1;
-    double share = 0.0; ///< of the robots that did the usual
+    ExitId usual_exit;             ///< none when it does not leave
+    double share = 0.0;            ///< of the robots that did the usual
 };
 
 struct ChoiceOptions {
@@ -54,10 +54,10 @@ struct ChoiceOptions {
 std::vector<Arm> find_choices(const Scene& scene, const Plan& plan, const ChoiceOptions& options = {});
 
 /// On which side of a node an exit lies: "east", "north-east" ...
-const char* side_of(const Node& node, int exit);
+const char* side_of(const Node& node, ExitId exit);
 
 /// The same, with the node at the other end of the line where two exits lie on one side: "north, mist room".
-std::string arm_name(const RouteGraph& graph, int node, int exit);
+std::string arm_name(const RouteGraph& graph, NodeId node, ExitId exit);
 
 /// "left 8/8", "halts 7/8".
 std::string describe(const RouteGraph& graph, const Arm& arm);
@@ -66,7 +66,7 @@ std::string describe(const RouteGraph& graph, const Arm& arm);
 struct Reach {
     /// Name of the start.
     std::string start;
-    std::vector<int> nodes;      ///< in order
+    std::vector<NodeId> nodes;   ///< in order
     bool circles = false;        ///< it comes back to where it has been, for ever
     std::size_t loop_from = 0;   ///< the first of the nodes that it circles over
     ArmEnd end = ArmEnd::stayed; ///< of the last node, when it does not circle

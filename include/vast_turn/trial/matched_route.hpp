@@ -19,7 +19,7 @@ const char* name_of(Turn turn);
 
 /// One stretch driven from a node to a node; at its begin and end perhaps in part.
 struct Leg {
-    int stretch = 0;
+    StretchId stretch;
     bool forward = true; ///< along the stretch's path
     /// When it came onto the stretch, and when it left it.
     double begin_s = 0.0;
@@ -28,9 +28,9 @@ struct Leg {
 
 /// A choice at a node: between two legs.
 struct Choice {
-    int node = 0;
-    int from = 0; ///< exit by which it came, index into Node::exits
-    int to = 0;   ///< exit by which it left
+    NodeId node;
+    ExitId from; ///< by which it came
+    ExitId to;   ///< by which it left
     Turn turn = Turn::straight;
     double t_s = 0.0; ///< when it came nearest to the node
 };
@@ -45,13 +45,13 @@ struct MatchedRoute {
 
 /// The choice that lies between two exits of a node. Straight on is the exit nearest to straight ahead when that is
 /// within 40 degrees and no other is within 20 degrees of it; else left and right by the side on which it lies.
-Turn turn_between(const Node& node, int from, int to);
+Turn turn_between(const Node& node, ExitId from, ExitId to);
 
 /// The number of an exit for who comes in by `from`: 1 for the leftmost of the others; 0 for `from` itself.
-int exit_number(const Node& node, int from, int to);
+int exit_number(const Node& node, ExitId from, ExitId to);
 
 /// What the choice is called: its turn, or "exit 2" where several exits lie to that side.
-std::string way_name(const Node& node, int from, int to);
+std::string way_name(const Node& node, ExitId from, ExitId to);
 
 /// Points of a path: where the middle of the array was.
 struct PathPoint {

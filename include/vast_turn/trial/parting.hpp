@@ -17,18 +17,18 @@ namespace vast_turn {
 struct Parting {
     std::size_t look = 0; ///< index into Run::looks
     double t_s = 0.0;
-    Vec2 at;                    ///< the point midway between the wheels
-    std::string after;          ///< the place (or start) that was reached last as expected
-    std::string expected;       ///< the place that should have come next, or how it should have ended
-    std::string instead;        ///< the place that came, or how the run ended
-    std::string junction;       ///< the junction at which the ways part; empty when it was at none
-    std::string side;           ///< from where it came to it: "south"
-    std::string expected_way;   ///< "right", "exit 2": by which it should have left; empty when it is not told
-    std::string taken_way;      ///< by which it left
-    int rule = -1;              ///< the rule that acted, index into Plan::rules(); -1 for none
-    std::vector<int> called_by; ///< rules and items that called the blocks in hand, the innermost block's first
-    Pattern pattern;            ///< what the array saw
-    std::vector<int> held_too;  ///< rules of the same habit that held as well but stand behind it
+    Vec2 at;                       ///< the point midway between the wheels
+    std::string after;             ///< the place (or start) that was reached last as expected
+    std::string expected;          ///< the place that should have come next, or how it should have ended
+    std::string instead;           ///< the place that came, or how the run ended
+    std::string junction;          ///< the junction at which the ways part; empty when it was at none
+    std::string side;              ///< from where it came to it: "south"
+    std::string expected_way;      ///< "right", "exit 2": by which it should have left; empty when it is not told
+    std::string taken_way;         ///< by which it left
+    RuleId rule;                   ///< the rule that acted; no_rule for none
+    std::vector<RuleId> called_by; ///< rules and items that called the blocks in hand, the innermost block's first
+    Pattern pattern;               ///< what the array saw
+    std::vector<RuleId> held_too;  ///< rules of the same habit that held as well but stand behind it
 };
 
 /// What a parting says, as sentences for people: where and when, which rule, what else held. Of own code no rules.

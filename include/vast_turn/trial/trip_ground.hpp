@@ -10,7 +10,11 @@
 
 namespace vast_turn {
 
-/// Owns all that its cases point to. It may be moved; the cases stay good.
+/// Owns all that its cases point to. It may be moved; the cases stay good. load_trip_ground() of paint makes one of a
+/// course file:
+///
+///     const TripGround ground = load_trip_ground("glass-wing.course.toml", robot);
+///     const TripReport report = report_trips(ground.cases(), {plan});
 class TripGround {
 public:
     /// `courses` are the variants, painted, the course as its file draws it first. Throws InputError when a trip names

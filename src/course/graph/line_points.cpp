@@ -16,7 +16,7 @@ LinePoints::LinePoints(const RouteGraph& graph, double spacing_mm, double reach_
     Links links;
     Meetings at_node(graph.nodes.size());
     for (std::size_t i = 0; i < graph.stretches.size(); ++i) {
-        lay(graph.stretches[i], static_cast<int>(i), spacing_mm, links, at_node);
+        lay(graph.stretches[i], StretchId(i), spacing_mm, links, at_node);
     }
     for (const std::vector<std::uint32_t>& meeting : at_node) {
         for (const std::uint32_t a : meeting) {
@@ -31,9 +31,9 @@ LinePoints::LinePoints(const RouteGraph& graph, double spacing_mm, double reach_
     find_around(reach_mm);
 }
 
-void LinePoints::lay(const Stretch& stretch, int number, double spacing_mm, Links& links, Meetings& at_node) {
+void LinePoints::lay(const Stretch& stretch, StretchId id, double spacing_mm, Links& links, Meetings& at_node) {
     const auto add = [&](Vec2 at, double along) {
-        points_.push_back({at, number, along});
+        points_.push_back({at, id, along});
         links.emplace_back();
         return points_.size() - 1;
     };
@@ -45,7 +45,7 @@ void LinePoints::lay(const Stretch& stretch, int number, double spacing_mm, Link
         return;
     }
     std::size_t last = add(stretch.path.front(), 0.0);
-    at_node[static_cast<std::size_t>(stretch.from)].push_back(static_cast<std::uint32_t>(last));
+    at_node[stretch.from.index()].push_back(static_cast<std::uint32_t>(last));
     double along = 0.0;
     double next = spacing_mm;
     for (std::size_t i = 1; i < stretch.path.size(); ++i) {
@@ -61,7 +61,7 @@ void LinePoints::lay(const Stretch& stretch, int number, double spacing_mm, Link
     }
     const std::size_t end = add(stretch.path.back(), along);
     join(last, end, along - points_[last].along_mm);
-    at_node[static_cast<std::size_t>(stretch.to)].push_back(static_cast<std::uint32_t>(end));
+    at_node[stretch.to.index()].push_back(static_cast<std::uint32_t>(end));
 }
 
 /// From each point the shortest ways, by going on from the nearest found so far.

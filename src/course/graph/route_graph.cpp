@@ -21,10 +21,10 @@ public:
 
     RouteGraph run() {
         RouteGraph graph;
-        std::map<int, int> number_of;
+        std::map<int, NodeId> number_of;
         for (std::size_t k = 0; k < net_.knots.size(); ++k) {
             if (!net_.tips(static_cast<int>(k)).empty()) {
-                number_of[static_cast<int>(k)] = static_cast<int>(graph.nodes.size());
+                number_of[static_cast<int>(k)] = NodeId(graph.nodes.size());
                 Node node;
                 node.at = net_.knots[k].at;
                 graph.nodes.push_back(node);
@@ -36,7 +36,7 @@ public:
             }
             Stretch stretch = measured_stretch(line);
             if (line.ring()) {
-                stretch.from = stretch.to = static_cast<int>(graph.nodes.size());
+                stretch.from = stretch.to = NodeId(graph.nodes.size());
                 Node seam;
                 seam.kind = NodeKind::seam;
                 seam.at = stretch.path.front();
@@ -107,25 +107,25 @@ private:
     }
 
     static void sort_nodes(RouteGraph& graph) {
-        std::vector<int> order(graph.nodes.size());
+        std::vector<NodeId> order(graph.nodes.size());
         for (std::size_t i = 0; i < order.size(); ++i) {
-            order[i] = static_cast<int>(i);
+            order[i] = NodeId(i);
         }
-        const auto key = [&](int i) {
-            const Vec2 p = graph.nodes[static_cast<std::size_t>(i)].at;
+        const auto key = [&](NodeId i) {
+            const Vec2 p = graph.node(i).at;
             return std::tuple{std::floor(p.y / 60.0), p.x, p.y};
         };
-        std::sort(order.begin(), order.end(), [&](int a, int b) { return key(a) < key(b); });
-        std::vector<int> place(order.size());
+        std::sort(order.begin(), order.end(), [&](NodeId a, NodeId b) { return key(a) < key(b); });
+        std::vector<NodeId> place(order.size());
         std::vector<Node> nodes;
         for (std::size_t i = 0; i < order.size(); ++i) {
-            place[static_cast<std::size_t>(order[i])] = static_cast<int>(i);
-            nodes.push_back(graph.nodes[static_cast<std::size_t>(order[i])]);
+            place[order[i].index()] = NodeId(i);
+            nodes.push_back(graph.node(order[i]));
         }
         graph.nodes = std::move(nodes);
         for (Stretch& stretch : graph.stretches) {
-            stretch.from = place[static_cast<std::size_t>(stretch.from)];
-            stretch.to = place[static_cast<std::size_t>(stretch.to)];
+            stretch.from = place[stretch.from.index()];
+            stretch.to = place[stretch.to.index()];
         }
         std::sort(graph.stretches.begin(), graph.stretches.end(), [](const Stretch& a, const Stretch& b) {
             return std::tie(a.from, a.to, a.length_mm) < std::tie(b.from, b.to, b.length_mm);
@@ -142,11 +142,9 @@ private:
     static void add_exits(RouteGraph& graph) {
         for (std::size_t s = 0; s < graph.stretches.size(); ++s) {
             const Stretch& stretch = graph.stretches[s];
-            const auto number = static_cast<int>(s);
-            graph.nodes[static_cast<std::size_t>(stretch.from)].exits.push_back(
-                {number, true, heading_out(stretch.path, true)});
-            graph.nodes[static_cast<std::size_t>(stretch.to)].exits.push_back(
-                {number, false, heading_out(stretch.path, false)});
+            const StretchId id(s);
+            graph.node(stretch.from).exits.push_back({id, true, heading_out(stretch.path, true)});
+            graph.node(stretch.to).exits.push_back({id, false, heading_out(stretch.path, false)});
         }
         for (Node& node : graph.nodes) {
             std::sort(node.exits.begin(), node.exits.end(),
@@ -187,14 +185,14 @@ private:
 
     void attach(RouteGraph& graph) const {
         const auto nearest_stretch = [&](Vec2 p, double within) {
-            int best = -1;
+            StretchId best;
             for (std::size_t s = 0; s < graph.stretches.size(); ++s) {
                 const std::vector<Vec2>& path = graph.stretches[s].path;
                 for (std::size_t i = 1; i < path.size(); ++i) {
                     const double way = length(p - nearest_on_segment(p, path[i - 1], path[i]));
                     if (way < within) {
                         within = way;
-                        best = static_cast<int>(s);
+                        best = StretchId(s);
                     }
                 }
             }
@@ -202,16 +200,16 @@ private:
         };
         for (std::size_t i = 0; i < course_.markers.size(); ++i) {
             const Marker& marker = course_.markers[i];
-            const int s = nearest_stretch(marker.at, 0.5 * std::max(marker.length_mm, marker.across_mm) + 20.0);
-            if (s >= 0) {
-                graph.stretches[static_cast<std::size_t>(s)].markers.push_back(static_cast<int>(i));
+            const StretchId s = nearest_stretch(marker.at, 0.5 * std::max(marker.length_mm, marker.across_mm) + 20.0);
+            if (s) {
+                graph.stretch(s).markers.push_back(static_cast<int>(i));
             }
         }
         for (std::size_t i = 0; i < course_.things.size(); ++i) {
             const Thing& thing = course_.things[i];
-            const int s = nearest_stretch(thing.at, 0.5 * std::max(thing.size_mm.x, thing.size_mm.y) + 20.0);
-            if (s >= 0) {
-                graph.stretches[static_cast<std::size_t>(s)].things.push_back(static_cast<int>(i));
+            const StretchId s = nearest_stretch(thing.at, 0.5 * std::max(thing.size_mm.x, thing.size_mm.y) + 20.0);
+            if (s) {
+                graph.stretch(s).things.push_back(static_cast<int>(i));
             }
         }
     }
@@ -234,7 +232,7 @@ const char* name_of(NodeKind kind) {
 }
 
 std::vector<Vec2> path_leaving(const RouteGraph& graph, const Exit& exit) {
-    std::vector<Vec2> path = graph.stretches[static_cast<std::size_t>(exit.stretch)].path;
+    std::vector<Vec2> path = graph.stretch(exit.stretch).path;
     if (!exit.forward) {
         std::reverse(path.begin(), path.end());
     }

@@ -16,7 +16,7 @@ constexpr double never = std::numeric_limits<double>::infinity();
 
 /// A point on a line.
 struct OnStretch {
-    std::size_t stretch = 0;
+    StretchId stretch;
     std::size_t index = 0; ///< of the path's point that is nearest
     double along_mm = 0.0;
 };
@@ -31,7 +31,7 @@ std::optional<OnStretch> nearest_on(const RouteGraph& graph, Vec2 p) {
             along += i > 0 ? length(path[i] - path[i - 1]) : 0.0;
             if (length(path[i] - p) < best) {
                 best = length(path[i] - p);
-                found = {s, i, along};
+                found = {StretchId(s), i, along};
             }
         }
     }
@@ -50,33 +50,31 @@ class Ways {
 public:
     Ways(const RouteGraph& graph, const OnStretch& from)
         : graph_(graph), from_(from), cost_(graph.nodes.size(), never), by_(graph.nodes.size()) {
-        const Stretch& first = graph.stretches[from.stretch];
+        const Stretch& first = graph.stretch(from.stretch);
         reach(first.from, from.along_mm, std::nullopt);
         reach(first.to, first.length_mm - from.along_mm, std::nullopt);
         while (!queue_.empty()) {
             const auto [so_far, node] = queue_.top();
             queue_.pop();
-            if (so_far > cost_[static_cast<std::size_t>(node)]) {
+            if (so_far > cost_[node.index()]) {
                 continue;
             }
-            for (const Exit& exit : graph.nodes[static_cast<std::size_t>(node)].exits) {
-                const Stretch& stretch = graph.stretches[static_cast<std::size_t>(exit.stretch)];
-                reach(exit.forward ? stretch.to : stretch.from, so_far + stretch.length_mm, exit);
+            for (const Exit& exit : graph.node(node).exits) {
+                reach(graph.end_of(exit), so_far + graph.stretch(exit.stretch).length_mm, exit);
             }
         }
     }
 
-    double cost(int node) const { return cost_[static_cast<std::size_t>(node)]; }
+    double cost(NodeId node) const { return cost_[node.index()]; }
 
-    std::vector<Vec2> to(int node) const {
+    std::vector<Vec2> to(NodeId node) const {
         std::vector<Exit> exits;
-        int at = node;
-        for (std::optional<Exit> by = by_[static_cast<std::size_t>(at)]; by; by = by_[static_cast<std::size_t>(at)]) {
+        NodeId at = node;
+        for (std::optional<Exit> by = by_[at.index()]; by; by = by_[at.index()]) {
             exits.push_back(*by);
-            const Stretch& stretch = graph_.stretches[static_cast<std::size_t>(by->stretch)];
-            at = by->forward ? stretch.from : stretch.to;
+            at = graph_.begin_of(*by);
         }
-        const Stretch& first = graph_.stretches[from_.stretch];
+        const Stretch& first = graph_.stretch(from_.stretch);
         const bool to_begin = at == first.from && (first.from != first.to || from_.along_mm < 0.5 * first.length_mm);
         std::vector<Vec2> way;
         append(way, first.path, from_.index, to_begin ? 0 : first.path.size() - 1);
@@ -88,10 +86,10 @@ public:
     }
 
 private:
-    void reach(int node, double cost, const std::optional<Exit>& by) {
-        if (cost < cost_[static_cast<std::size_t>(node)]) {
-            cost_[static_cast<std::size_t>(node)] = cost;
-            by_[static_cast<std::size_t>(node)] = by;
+    void reach(NodeId node, double cost, const std::optional<Exit>& by) {
+        if (cost < cost_[node.index()]) {
+            cost_[node.index()] = cost;
+            by_[node.index()] = by;
             queue_.emplace(cost, node);
         }
     }
@@ -100,7 +98,7 @@ private:
     const OnStretch& from_;
     std::vector<double> cost_;
     std::vector<std::optional<Exit>> by_; ///< the exit by which a node is come to; none from where the way begins
-    using Entry = std::pair<double, int>;
+    using Entry = std::pair<double, NodeId>;
     std::priority_queue<Entry, std::vector<Entry>, std::greater<>> queue_;
 };
 
@@ -113,7 +111,7 @@ std::vector<Vec2> way_along_lines(const RouteGraph& graph, Vec2 from, Vec2 to) {
         return {};
     }
     const Ways ways(graph, *begin);
-    const Stretch& last = graph.stretches[end->stretch];
+    const Stretch& last = graph.stretch(end->stretch);
     const double by_begin = ways.cost(last.from) + end->along_mm;
     const double by_end = ways.cost(last.to) + last.length_mm - end->along_mm;
     std::vector<Vec2> way;

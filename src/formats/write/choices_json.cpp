@@ -18,11 +18,11 @@ const char* end_word(ArmEnd end) {
 }
 
 Json arm_object(const RouteGraph& graph, const Arm& arm) {
-    const Node& node = graph.nodes[static_cast<std::size_t>(arm.node)];
+    const Node& node = graph.node(arm.node);
     Json exits = Json::array();
     for (std::size_t e = 0; e < arm.taken.size(); ++e) {
-        exits.push_back({{"to", arm_name(graph, arm.node, static_cast<int>(e))},
-                         {"turn", name_of(turn_between(node, arm.from, static_cast<int>(e)))},
+        exits.push_back({{"to", arm_name(graph, arm.node, ExitId(e))},
+                         {"turn", name_of(turn_between(node, arm.from, ExitId(e)))},
                          {"robots", arm.taken[e]}});
     }
     return {{"at", node.name},      {"from", arm_name(graph, arm.node, arm.from)},
@@ -44,8 +44,8 @@ std::string choices_json(const RouteGraph& graph, const std::vector<PlanChoices>
         Json reach = Json::array();
         for (const Reach& way : one.reach) {
             Json nodes = Json::array();
-            for (const int node : way.nodes) {
-                nodes.push_back(graph.nodes[static_cast<std::size_t>(node)].name);
+            for (const NodeId node : way.nodes) {
+                nodes.push_back(graph.node(node).name);
             }
             reach.push_back({{"start", way.start},
                              {"nodes", nodes},

@@ -9,7 +9,7 @@ namespace vast_turn {
 namespace {
 
 Json stretch_json(const Course& course, const RouteGraph& graph, const Stretch& stretch) {
-    const auto name = [&](int node) { return graph.nodes[static_cast<std::size_t>(node)].name; };
+    const auto name = [&](NodeId node) { return graph.node(node).name; };
     Json gaps = Json::array();
     for (const Bridge& bridge : stretch.bridges) {
         gaps.push_back({{"from_mm", thousandths(bridge.from_mm)},
@@ -41,7 +41,7 @@ Json stretch_json(const Course& course, const RouteGraph& graph, const Stretch& 
 Json node_json(const Node& node) {
     Json exits = Json::array();
     for (const Exit& exit : node.exits) {
-        exits.push_back({{"stretch", exit.stretch},
+        exits.push_back({{"stretch", exit.stretch.index()},
                          {"forward", exit.forward},
                          {"heading_deg", std::round(exit.heading_deg * 10.0) / 10.0}});
     }

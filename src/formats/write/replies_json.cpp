@@ -64,10 +64,10 @@ const char* stage_name(runtime::Stage stage) {
 Json step_json(const Plan& plan, const AskedStep& step) {
     Json json = {{"stage", stage_name(step.stage)}};
     if (step.stage == runtime::Stage::begun || step.stage == runtime::Stage::ended) {
-        json["block"] = plan.blocks()[static_cast<std::size_t>(step.number)];
+        json["block"] = plan.blocks()[step.block];
         return json;
     }
-    const RuleInfo& info = plan.rules()[static_cast<std::size_t>(step.number)];
+    const RuleInfo& info = plan.rule(step.rule);
     json["block"] = info.block;
     json["line"] = info.line;
     json["mirrored"] = info.is_twin;
@@ -81,9 +81,9 @@ Json step_json(const Plan& plan, const AskedStep& step) {
 }
 
 Json in_hand_json(const Plan& plan, const InHand& in_hand) {
-    Json json = {{"block", plan.blocks()[static_cast<std::size_t>(in_hand.block)]}};
-    if (in_hand.item >= 0) {
-        const RuleInfo& info = plan.rules()[static_cast<std::size_t>(in_hand.item)];
+    Json json = {{"block", plan.blocks()[in_hand.block]}};
+    if (in_hand.item != no_rule) {
+        const RuleInfo& info = plan.rule(in_hand.item);
         json["line"] = info.line;
         json["item"] = info.acts;
     }
@@ -184,7 +184,7 @@ std::string decisions_csv(const Plan& plan, const std::vector<LoggedLook>& log, 
         if (answer.rule == no_rule) {
             fmt::format_to(to, ",,");
         } else {
-            const RuleInfo& rule = plan.rules()[answer.rule];
+            const RuleInfo& rule = plan.rule(answer.rule);
             fmt::format_to(to, ",{},{}", rule.line, csv_quoted(rule.condition));
         }
         fmt::format_to(to, ",{:.2f},{:.2f},{},{},{}\n", answer.left_pct, answer.right_pct, logged(log[i].left_pct),

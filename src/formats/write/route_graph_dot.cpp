@@ -27,9 +27,8 @@ std::string route_graph_dot(const Course& course, const RouteGraph& graph) {
                            (course.height_mm - node.at.y) / 2.0);
     }
     for (const Stretch& stretch : graph.stretches) {
-        out += fmt::format("  {} -- {} [label=\"{:.0f} mm\"];\n",
-                           dot_quoted(graph.nodes[static_cast<std::size_t>(stretch.from)].name),
-                           dot_quoted(graph.nodes[static_cast<std::size_t>(stretch.to)].name), stretch.length_mm);
+        out += fmt::format("  {} -- {} [label=\"{:.0f} mm\"];\n", dot_quoted(graph.node(stretch.from).name),
+                           dot_quoted(graph.node(stretch.to).name), stretch.length_mm);
     }
     return out + "}\n";
 }

@@ -2,8 +2,8 @@
 
 namespace vast_turn {
 
-Json rule_json(const Plan& plan, int rule) {
-    const RuleInfo& info = plan.rules()[static_cast<std::size_t>(rule)];
+Json rule_json(const Plan& plan, RuleId rule) {
+    const RuleInfo& info = plan.rule(rule);
     return {{"block", info.block},      {"line", info.line},           {"column", info.column},
             {"mirrored", info.is_twin}, {"condition", info.condition}, {"acts", info.acts}};
 }

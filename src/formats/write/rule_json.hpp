@@ -6,6 +6,6 @@
 namespace vast_turn {
 
 /// A rule, guard or item by its number in Plan::rules(): where it stands and what it says.
-Json rule_json(const Plan& plan, int rule);
+Json rule_json(const Plan& plan, RuleId rule);
 
 } // namespace vast_turn

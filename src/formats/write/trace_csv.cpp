@@ -65,7 +65,7 @@ std::string trace_csv(const Run& run, const Robot& robot, const Plan* plan) {
         }
         fmt::format_to(to, ",{}", to_marks({look.line_bits, static_cast<int>(robot.sensors.size())}));
         if (plan != nullptr && look.rule != no_rule) {
-            const RuleInfo& rule = plan->rules()[look.rule];
+            const RuleInfo& rule = plan->rule(look.rule);
             fmt::format_to(to, ",{},{},{}", rule.block, rule.line, csv_quoted(rule.condition));
         } else {
             fmt::format_to(to, ",{},,", plan != nullptr ? plan->blocks()[look.block] : std::string{});

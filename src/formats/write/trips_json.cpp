@@ -50,9 +50,9 @@ Json run_object(const Scene& scene, const Pilot& pilot, const Run& run) {
             {"events", events_json(pilot.plan(), run)}};
 }
 
-Json rules_json(const Plan& plan, const std::vector<int>& rules) {
+Json rules_json(const Plan& plan, const std::vector<RuleId>& rules) {
     Json list = Json::array();
-    for (const int rule : rules) {
+    for (const RuleId rule : rules) {
         list.push_back(rule_json(plan, rule));
     }
     return list;
@@ -69,7 +69,7 @@ Json parting_json(const Plan* plan, const Parting& parting) {
                  {"t_s", rounded(parting.t_s, 1e4)},
                  {"at_mm", point_json(parting.at)},
                  {"pattern", to_marks(parting.pattern)}};
-    json["rule"] = plan == nullptr || parting.rule < 0 ? Json(nullptr) : rule_json(*plan, parting.rule);
+    json["rule"] = plan == nullptr || parting.rule == no_rule ? Json(nullptr) : rule_json(*plan, parting.rule);
     json["called_by"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.called_by);
     json["held_too"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.held_too);
     return json;

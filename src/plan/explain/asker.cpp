@@ -71,9 +71,12 @@ struct Writer : runtime::Follower {
     static void write(runtime::Follower& self, const runtime::Machine& machine, Stage stage, std::uint16_t number,
                       bool holds) {
         const Writer& writer = static_cast<const Writer&>(self);
-        AskedStep step{stage, number, holds, {}};
-        if (stage == Stage::limit || stage == Stage::item || stage == Stage::branch) {
-            step.number += machine.program().rule_count;
+        AskedStep step{stage, {}, 0, holds, {}};
+        const bool of_item = stage == Stage::limit || stage == Stage::item || stage == Stage::branch;
+        if (stage == Stage::begun || stage == Stage::ended) {
+            step.block = number;
+        } else {
+            step.rule = RuleId(of_item ? number + machine.program().rule_count : number);
         }
         if (!holds) {
             step.because = writer.why_not(machine, step);
@@ -82,7 +85,7 @@ struct Writer : runtime::Follower {
     }
 
     std::string why_not(const runtime::Machine& machine, const AskedStep& step) const {
-        const Named it = named(plan->checked(), static_cast<std::size_t>(step.number));
+        const Named it = named(plan->checked(), step.rule.index());
         const lang::ConditionReader reader(machine, plan->memory(), *look);
         if (it.rule != nullptr) {
             assert(!reader.holds(it.rule->condition)); // the runtime passed it by
@@ -93,7 +96,7 @@ struct Writer : runtime::Follower {
         }
         return it.item->limit.kind == lang::Limit::Kind::till
                    ? reader.why_not(it.item->limit.value)
-                   : so_far(machine, *it.item, step.number - machine.program().rule_count);
+                   : so_far(machine, *it.item, static_cast<int>(step.rule.index()) - machine.program().rule_count);
     }
 };
 
@@ -145,7 +148,8 @@ std::vector<InHand> in_hand(const runtime::Machine& machine) {
         const runtime::Frame& frame = machine.frame(i);
         const runtime::Block& block = machine.program().blocks[frame.block];
         const bool has_item = block.is_errand && frame.item < block.items;
-        list.push_back({frame.block, has_item ? machine.program().rule_count + block.first_item + frame.item : -1});
+        const int item = machine.program().rule_count + block.first_item + frame.item;
+        list.push_back({frame.block, has_item ? RuleId(item) : no_rule});
     }
     return list;
 }

@@ -6,8 +6,8 @@
 
 namespace vast_turn {
 
-std::string describe_rule(const Plan& plan, int rule) {
-    const RuleInfo& info = plan.rules()[static_cast<std::size_t>(rule)];
+std::string describe_rule(const Plan& plan, RuleId rule) {
+    const RuleInfo& info = plan.rule(rule);
     if (info.kind == RuleKind::item) {
         return fmt::format("line {}: {}{}{}", info.line, info.acts, info.condition.empty() ? "" : " ", info.condition);
     }

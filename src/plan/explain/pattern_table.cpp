@@ -121,9 +121,9 @@ bool looks_nothing_up(const lang::Act& motion) {
 }
 
 /// Asks the runtime itself: a program of one rule, one look.
-Wheels wheels_of(const Plan& plan, int rule, Look look = {}) {
+Wheels wheels_of(const Plan& plan, RuleId rule, Look look = {}) {
     const ProgramTables& tables = plan.tables();
-    runtime::Rule only = tables.rules[static_cast<std::size_t>(rule)];
+    runtime::Rule only = tables.rules[rule.index()];
     only.mask = only.bits = 0;
     only.condition = only.watch = runtime::no_code;
     only.fresh_cells = 0;
@@ -166,18 +166,19 @@ bool reads_sensors_alone(const lang::Act& motion, Pattern pattern) {
 }
 
 /// The rule of a habit with this number; null for guards and items.
-const lang::Rule* rule_at(const Plan& plan, int number) {
+const lang::Rule* rule_at(const Plan& plan, RuleId id) {
+    const std::size_t number = id.index();
     for (std::size_t i = 0; i < plan.checked().blocks.size(); ++i) {
         const lang::LaidBlock& block = plan.checked().blocks[i];
-        const int first = plan.tables().blocks[i].first_rule;
-        if (number >= first && number < first + static_cast<int>(block.rules.size())) {
-            return &block.rules[static_cast<std::size_t>(number - first)];
+        const std::size_t first = plan.tables().blocks[i].first_rule;
+        if (number >= first && number < first + block.rules.size()) {
+            return &block.rules[number - first];
         }
     }
     return nullptr;
 }
 
-std::optional<Wheels> crisp_wheels(const Plan& plan, const lang::Rule& rule, int number, Pattern pattern,
+std::optional<Wheels> crisp_wheels(const Plan& plan, const lang::Rule& rule, RuleId number, Pattern pattern,
                                    const std::vector<double>& weights) {
     const lang::Act* motion = motion_of(rule);
     if (motion == nullptr || motion->motion == Op::keep || !reads_sensors_alone(*motion, pattern)) {
@@ -186,7 +187,7 @@ std::optional<Wheels> crisp_wheels(const Plan& plan, const lang::Rule& rule, int
     return wheels_of(plan, number, crisp_look(pattern, weights));
 }
 
-TableEntry entry_of(const Plan& plan, const lang::Rule& rule, int number, std::string when) {
+TableEntry entry_of(const Plan& plan, const lang::Rule& rule, RuleId number, std::string when) {
     TableEntry entry;
     entry.rule = number;
     entry.when = std::move(when);
@@ -198,7 +199,7 @@ TableEntry entry_of(const Plan& plan, const lang::Rule& rule, int number, std::s
     return entry;
 }
 
-TableRow row_of(const Plan& plan, const lang::LaidBlock& block, int first_rule, Pattern pattern,
+TableRow row_of(const Plan& plan, const lang::LaidBlock& block, std::size_t first_rule, Pattern pattern,
                 const std::vector<double>& weights) {
     TableRow row{pattern, {}, true};
     for (std::size_t i = 0; i < block.rules.size() && row.may_be_unanswered; ++i) {
@@ -207,7 +208,7 @@ TableRow row_of(const Plan& plan, const lang::LaidBlock& block, int first_rule, 
         if (holds == Sure::no) {
             continue;
         }
-        const int number = first_rule + static_cast<int>(i);
+        const RuleId number(first_rule + i);
         row.entries.push_back(
             entry_of(plan, rule, number, holds == Sure::yes ? std::string{} : remaining(rule.condition, pattern)));
         if (!row.entries.back().wheels) {
@@ -230,7 +231,7 @@ std::vector<Pattern> all_patterns(int sensors) {
 
 } // namespace
 
-std::optional<Wheels> constant_wheels(const Plan& plan, int rule) {
+std::optional<Wheels> constant_wheels(const Plan& plan, RuleId rule) {
     const lang::Rule* written = rule_at(plan, rule);
     if (written == nullptr || goes_elsewhere(*written)) {
         return std::nullopt;
@@ -250,7 +251,7 @@ std::vector<HabitTable> pattern_tables(const Plan& plan, const std::vector<doubl
     std::vector<HabitTable> tables;
     for (std::size_t i = 0; i < plan.checked().blocks.size(); ++i) {
         const lang::LaidBlock& block = plan.checked().blocks[i];
-        const int first_rule = plan.tables().blocks[i].first_rule;
+        const std::size_t first_rule = plan.tables().blocks[i].first_rule;
         if (block.is_errand) {
             continue; // it does not answer patterns
         }
@@ -283,15 +284,15 @@ std::vector<RowGroup> grouped(const HabitTable& table) {
     return groups;
 }
 
-std::vector<int> also_holding(const Plan& plan, int acting, Pattern pattern) {
-    std::vector<int> others;
-    if (acting < 0 || rule_at(plan, acting) == nullptr) {
+std::vector<RuleId> also_holding(const Plan& plan, RuleId acting, Pattern pattern) {
+    std::vector<RuleId> others;
+    if (rule_at(plan, acting) == nullptr) {
         return others;
     }
-    for (int number = acting + 1; number < static_cast<int>(plan.rules().size()); ++number) {
+    for (std::size_t i = acting.index() + 1; i < plan.rules().size(); ++i) {
+        const RuleId number(i);
         const lang::Rule* rule = rule_at(plan, number);
-        if (rule == nullptr || plan.rules()[static_cast<std::size_t>(number)].block !=
-                                   plan.rules()[static_cast<std::size_t>(acting)].block) {
+        if (rule == nullptr || plan.rule(number).block != plan.rule(acting).block) {
             break;
         }
         if (judge(*rule, pattern) == Sure::yes) {

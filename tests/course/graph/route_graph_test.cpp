@@ -54,9 +54,7 @@ Differences differences(const fixtures::KnownGraph& known, const RouteGraph& gra
     }
     std::multimap<std::pair<int, int>, double> found;
     for (const Stretch& stretch : graph.stretches) {
-        found.emplace(std::minmax(known_as[static_cast<std::size_t>(stretch.from)],
-                                  known_as[static_cast<std::size_t>(stretch.to)]),
-                      stretch.length_mm);
+        found.emplace(std::minmax(known_as[stretch.from.index()], known_as[stretch.to.index()]), stretch.length_mm);
     }
     for (const fixtures::KnownStretch& stretch : known.stretches) {
         const auto [from, to] = found.equal_range(std::minmax(stretch.from, stretch.to));

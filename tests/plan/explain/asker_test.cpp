@@ -62,7 +62,7 @@ TEST_CASE("transfers in one look are told block by block, with clocks of their o
     const Reply reply = asker.ask(look(".", 10.0));
     const std::vector<AskedStep> rules = rules_asked(reply);
     REQUIRE(rules.size() == 3);
-    CHECK(plan.rules()[static_cast<std::size_t>(rules[0].number)].block == "a");
+    CHECK(plan.rule(rules[0].rule).block == "a");
     CHECK(rules[1].because == "elapsed is 0ms");
     CHECK(reply.answer.left_pct == 2.0);
     REQUIRE(reply.memory.size() == 1);

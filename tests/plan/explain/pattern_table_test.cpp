@@ -21,7 +21,7 @@ std::string table_of(const std::string& rules, int sensors = 2) {
     for (const TableRow& row : tables.front().rows) {
         text += to_marks(row.pattern);
         for (const TableEntry& entry : row.entries) {
-            text += fmt::format(" {}", entry.rule);
+            text += fmt::format(" {}", entry.rule.index());
             text += entry.when.empty() ? "" : fmt::format("({})", entry.when);
             text += entry.wheels ? fmt::format("={:g},{:g}", entry.wheels->left_pct, entry.wheels->right_pct)
                                  : (entry.keeps_motion ? "=keep" : "=~");
@@ -88,9 +88,9 @@ TEST_CASE("the table agrees with the runtime for every pattern of plans that onl
 TEST_CASE("rules that hold too are found behind the acting one, in the same habit only") {
     const Plan plan = compiled("plan \"t\"\nsensors 2\nhabit a {\n [#?] -> ahead(1)\n [?#] -> ahead(2)\n [##] lasting "
                                "2 looks -> ahead(3)\n else -> ahead(4)\n}\nhabit b {\n [##] -> ahead(5)\n}\n");
-    CHECK(also_holding(plan, 0, {3, 2}) == std::vector<int>{1, 3});
-    CHECK(also_holding(plan, 1, {2, 2}) == std::vector<int>{3});
-    CHECK(also_holding(plan, 4, {3, 2}).empty());
+    CHECK(also_holding(plan, RuleId(0), {3, 2}) == std::vector{RuleId(1), RuleId(3)});
+    CHECK(also_holding(plan, RuleId(1), {2, 2}) == std::vector{RuleId(3)});
+    CHECK(also_holding(plan, RuleId(4), {3, 2}).empty());
 }
 
 TEST_CASE("powers that follow from readings of exactly 0 and 1 are given beside what is constant") {
@@ -111,7 +111,7 @@ TEST_CASE("powers that follow from readings of exactly 0 and 1 are given beside 
     CHECK(crisp("###") == Wheels{30.0, 30.0});
     for (const TableRow& row : tables.front().rows) {
         for (const TableEntry& entry : row.entries) {
-            CHECK_FALSE((entry.rule == 1 && entry.crisp)); // counts are not known
+            CHECK_FALSE((entry.rule == RuleId(1) && entry.crisp)); // counts are not known
         }
     }
 }

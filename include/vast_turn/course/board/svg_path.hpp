@@ -12,13 +12,13 @@
 
 namespace vast_turn {
 
-/// One stretch drawn without lifting the pen.
-/// A stroke of a path.
+/// One stroke of a path, drawn without lifting the pen.
 struct SubPath {
     std::vector<Vec2> points;
     bool closed = false; ///< ended by Z; the first point is not repeated
 };
 
+/// What is wrong with a path, and where.
 struct PathFault {
     std::size_t at = 0; ///< byte in the text
     std::string message;

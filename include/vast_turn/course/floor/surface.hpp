@@ -15,14 +15,14 @@ namespace vast_turn {
 /// A raster of the whole board. Cell (i, j) covers x from i to i+1 and y from j to j+1 cells and
 /// holds the mean colour of what lies in it. Beyond the board everything has the colour `beyond`.
 struct Surface {
-    /// Cells to the right and down.
+    /// Cells to the right and down, as many as make up the board.
     int columns = 0;
     int rows = 0;
-    double cell_mm = 1.0;
+    double cell_mm = 1.0; ///< of each side of a cell
     Rgb beyond{237, 234, 226};
     std::vector<std::uint32_t> cells; ///< 0x00RRGGBB, row by row from the top
 
-    /// The colour of a cell; it must be on the board.
+    /// The colour of a cell; it must be on the board. For a point in mm divide by cell_mm and round down.
     Rgb at(int column, int row) const {
         const std::uint32_t c =
             cells[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns) + static_cast<std::size_t>(column)];
@@ -30,8 +30,9 @@ struct Surface {
     }
 };
 
-/// Mean reflectance 0..1 of red, green and blue under a round spot, cell by cell. For a few looks only:
-/// whoever wants many makes a SpotMap.
+/// Mean reflectance 0..1 of red, green and blue under a round spot of this diameter around a point of the board, cell
+/// by cell. A cell counts when its middle lies under the spot; beyond the board lies the colour `beyond`. For a few
+/// looks only: whoever wants many makes a SpotMap.
 std::array<double, 3> light_under(const Surface& surface, Vec2 p, double spot_mm);
 
 /// The surface as a sensor with a round spot sees it under one light: for every point the mean
@@ -44,10 +45,10 @@ std::array<double, 3> light_under(const Surface& surface, Vec2 p, double spot_mm
 /// (tests/course/floor/spot_map_test.cpp holds these).
 class SpotMap {
 public:
-    /// `spot_mm` is the diameter; at least 0.
+    /// `spot_mm` is the diameter; at least 0. Takes two bytes a cell and keeps nothing of the surface.
     SpotMap(const Surface& surface, Light light, double spot_mm);
 
-    /// Mean reflectance 0..1 under a spot centred at `p`.
+    /// Mean reflectance 0..1 under a spot centred at `p`, mm on the board; beyond it that of `beyond`.
     double at(Vec2 p) const { return value(locate(p)); }
 
     /// Where a reading comes from. Whoever wants several readings locates them all first: the memory

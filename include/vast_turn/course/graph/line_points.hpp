@@ -13,6 +13,10 @@ namespace vast_turn {
 
 /// Points along every stretch, and what whoever matches a path to them asks again and again. Made once for a graph; it
 /// keeps nothing of it. Immutable, so any number of threads may share one.
+///
+///     for (const std::uint32_t point : points.around(robot_at)) {
+///         for (const LinePoints::Near& other : points.near(point)) { ... }
+///     }
 class LinePoints {
 public:
     /// Points `spacing_mm` apart. around() finds all that are within `reach_mm`.
@@ -22,9 +26,9 @@ public:
     std::size_t size() const { return points_.size(); }
     /// Where a point lies, mm.
     Vec2 at(std::size_t point) const { return points_[point].at; }
-    /// On which stretch, an index into RouteGraph::stretches.
-    int stretch(std::size_t point) const { return points_[point].stretch; }
-    /// How far along it, mm.
+    /// On which stretch.
+    StretchId stretch(std::size_t point) const { return points_[point].stretch; }
+    /// How far along it from where the stretch begins, mm.
     double along(std::size_t point) const { return points_[point].along_mm; }
 
     /// One that is near another.
@@ -45,7 +49,7 @@ public:
 private:
     struct Point {
         Vec2 at;
-        int stretch;
+        StretchId stretch;
         double along_mm;
     };
     struct Link {
@@ -56,7 +60,7 @@ private:
     using Meetings = std::vector<std::vector<std::uint32_t>>;
 
     /// The points of one stretch, linked; then all that are near, by lines and by air.
-    void lay(const Stretch& stretch, int number, double spacing_mm, Links& links, Meetings& at_node);
+    void lay(const Stretch& stretch, StretchId id, double spacing_mm, Links& links, Meetings& at_node);
     void find_near(const Links& links);
     void find_around(double reach_mm);
 

@@ -7,9 +7,18 @@
 #include <string>
 #include <vector>
 
+#include "vast_turn/base/id.hpp"
 #include "vast_turn/course/board/course.hpp"
 
 namespace vast_turn {
+
+struct Node;
+struct Stretch;
+struct Exit;
+/// Numbers of nodes and stretches of one graph, and of the exits of one node.
+using NodeId = Id<Node>;
+using StretchId = Id<Stretch>;
+using ExitId = Id<Exit>;
 
 /// Where stretches meet or end.
 enum class NodeKind : std::uint8_t {
@@ -25,7 +34,7 @@ const char* name_of(NodeKind kind);
 
 /// One way out of a node.
 struct Exit {
-    int stretch = 0;
+    StretchId stretch;
     bool forward = true;      ///< whether it leaves along the stretch or against it
     double heading_deg = 0.0; ///< leaving; course frame, -0.5 up to 359.5
 };
@@ -33,10 +42,12 @@ struct Exit {
 struct Node {
     /// The name of the place it lies in; else by its kind and number from the top left: "fork 2".
     std::string name;
-    /// By how many stretches end here.
+    /// By how many stretches end here. One that closes on itself ends here twice.
     NodeKind kind = NodeKind::end;
     Vec2 at;
     std::vector<Exit> exits; ///< counter-clockwise by heading
+
+    const Exit& exit(ExitId id) const { return exits[id.index()]; }
 };
 
 /// A piece that is missing from a line and can be driven over: its ends face each other.
@@ -48,12 +59,12 @@ struct Bridge {
 
 /// A line between two nodes.
 struct Stretch {
-    int from = 0; ///< node
-    int to = 0;   ///< node; the same as `from` for a loop
+    NodeId from;
+    NodeId to; ///< the same as `from` for a loop
     /// The middle of the line from node to node, points about 2 mm apart, bridges included.
     std::vector<Vec2> path;
-    double length_mm = 0.0;
-    double width_mm = 0.0; ///< median
+    double length_mm = 0.0; ///< along the path
+    double width_mm = 0.0;  ///< median
     /// The least and the most along it, but for the outermost fiftieth of what was measured.
     double narrowest_mm = 0.0;
     double widest_mm = 0.0;
@@ -64,12 +75,32 @@ struct Stretch {
     std::vector<int> things;  ///< of the course, that stand on it at some time
 };
 
+/// All lines of a course. Who follows them goes from exit to exit:
+///
+///     const Exit& exit = graph.node(at).exit(chosen);
+///     at = graph.end_of(exit);
+///
+/// Ids are those of this graph alone: another course, or another variant of it, numbers anew.
 struct RouteGraph {
     std::vector<Node> nodes; ///< by rows from the top left
     std::vector<Stretch> stretches;
+
+    /// By their numbers, which must be of this graph.
+    const Node& node(NodeId id) const { return nodes[id.index()]; }
+    Node& node(NodeId id) { return nodes[id.index()]; }
+    const Stretch& stretch(StretchId id) const { return stretches[id.index()]; }
+    Stretch& stretch(StretchId id) { return stretches[id.index()]; }
+    /// Where an exit leads, and the node that it leaves.
+    NodeId end_of(const Exit& exit) const {
+        return exit.forward ? stretch(exit.stretch).to : stretch(exit.stretch).from;
+    }
+    NodeId begin_of(const Exit& exit) const {
+        return exit.forward ? stretch(exit.stretch).from : stretch(exit.stretch).to;
+    }
 };
 
-/// The path of a stretch as it leads away from a node by one of its exits.
+/// The path of a stretch as it leads away from a node by one of its exits: its first point lies at the node, its last
+/// at the node at the other end. A copy.
 std::vector<Vec2> path_leaving(const RouteGraph& graph, const Exit& exit);
 
 struct RouteGraphOptions {

@@ -17,12 +17,17 @@ namespace vast_turn {
 /// `clock=120ms`, `way=35mm`, `range=120mm`, `button`, `marker=amber`
 /// (`amber@left` for one colour sensor), `hear=bell`, `x3` (three looks of this kind).
 /// Everything but sensors stays as in the look before; the clock goes on by `every_ms`.
+///
+///     #..               the left sensor sees line
+///     ##. x3            then two of them, for three looks
+///     ... clock=480ms   and the line is gone
 class LookScript {
 public:
     /// `counts_known` tells whether the reader has a calibration for raw counts.
     LookScript(const Plan& plan, const ArrayReader& reader, bool counts_known, double every_ms);
 
-    /// A whole script: one look a line, `//` comments. Throws InputError with every fault found.
+    /// A whole script: one look a line, `//` comments. Throws InputError with every fault found, each with line and
+    /// column; `file` is what they call the text. Goes on from the looks of the call before.
     std::vector<LoggedLook> parse(std::string_view text, std::string_view file);
 
 private:

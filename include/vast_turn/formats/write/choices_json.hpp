@@ -11,7 +11,7 @@ namespace vast_turn {
 
 /// What a plan does at each junction and where that leads.
 struct PlanChoices {
-    /// By whose name and file the rest is told.
+    /// By whose name and file the rest is told: two plans may have one name.
     Plan plan;
     std::vector<Arm> arms;
     std::vector<Reach> reach;

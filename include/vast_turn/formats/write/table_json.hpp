@@ -11,7 +11,8 @@
 
 namespace vast_turn {
 
-/// Pattern tables of a plan. With a robot each case says what it does.
+/// Pattern tables of a plan, habit by habit, pattern by pattern, with every case in the order in which it is tested.
+/// With a robot each case says what it does: the manoeuvre, speed and radius that the powers come to.
 std::string table_json(const Plan& plan, const std::vector<HabitTable>& tables, const Robot* robot = nullptr);
 
 } // namespace vast_turn

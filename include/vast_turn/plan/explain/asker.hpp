@@ -11,17 +11,18 @@ namespace vast_turn {
 
 /// One thing that a look came to, in order.
 struct AskedStep {
-    /// What was asked or happened; its number means what `number` says.
+    /// What was asked or happened.
     runtime::Stage stage = runtime::Stage::rule;
-    int number = 0;      ///< in Plan::rules(); of begun and ended a block in Plan::blocks()
-    bool holds = false;  ///< of a rule, guard, branch or limit
-    std::string because; ///< why it does not hold: "[#..] wants line under sensor 1"; empty when it does
+    RuleId rule;           ///< the rule, guard or item; of a block that began or ended no_rule
+    std::size_t block = 0; ///< of one that began or ended: its number in Plan::blocks()
+    bool holds = false;    ///< of a rule, guard, branch or limit
+    std::string because;   ///< why it does not hold: "[#..] wants line under sensor 1"; empty when it does
 };
 
 /// A block that is in hand after the look.
 struct InHand {
-    int block = 0;
-    int item = -1; ///< of an errand: the item in hand, a number in Plan::rules(); -1 behind the last
+    std::size_t block = 0; ///< number in Plan::blocks()
+    RuleId item;           ///< of an errand: the item in hand; no_rule behind the last, and of a habit
 };
 
 /// What a plan makes of one look.
@@ -37,6 +38,10 @@ struct Reply {
 };
 
 /// Carries out a plan and explains it. The answers are those of a Mind.
+///
+///     Asker asker(plan);
+///     const Reply reply = asker.ask(look);
+///     for (const AskedStep& step : reply.steps) { ... plan.rule(step.rule).line ... }
 class Asker {
 public:
     /// Begins before the first look.

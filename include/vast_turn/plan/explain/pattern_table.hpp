@@ -22,7 +22,7 @@ struct Wheels {
 
 /// One thing that may happen for a pattern.
 struct TableEntry {
-    int rule = 0;                 ///< number of the rule in Plan::rules()
+    RuleId rule;                  ///< which acts
     std::string when;             ///< what else must hold; empty when the pattern alone decides
     std::string does;             ///< the acts as written
     std::optional<Wheels> wheels; ///< powers, when they do not depend on anything measured
@@ -62,9 +62,9 @@ std::vector<RowGroup> grouped(const HabitTable& table);
 
 /// The rules of the block of rule `acting` that hold for this pattern too but stand behind it: only
 /// their place in the text kept them from acting. Rules that need more than the pattern are left out.
-std::vector<int> also_holding(const Plan& plan, int acting, Pattern pattern);
+std::vector<RuleId> also_holding(const Plan& plan, RuleId acting, Pattern pattern);
 
 /// The powers that a rule gives when they are constant.
-std::optional<Wheels> constant_wheels(const Plan& plan, int rule);
+std::optional<Wheels> constant_wheels(const Plan& plan, RuleId rule);
 
 } // namespace vast_turn
