@@ -23,17 +23,17 @@ void HandWritten::operator()(const Look& in, Answer& out) {
     all_ = in.line_bits == 0b11111 ? all_ + 1 : 0;
     none_ = in.line_bits == 0 ? none_ + 1 : 0;
     if (all_ >= 6) {
-        out.rule = 0;
+        out.rule = RuleId(0);
         out.add(EventKind::note, 0);
         out.halted = halted_ = true;
         return;
     }
     if (none_ >= 4) {
-        out.rule = 1;
+        out.rule = RuleId(1);
         left_ = in.last_side > 0.0 ? -35.0 : 35.0;
         right_ = -left_;
     } else {
-        out.rule = 2;
+        out.rule = RuleId(2);
         const double error = in.offset;
         const double seconds = (in.clock_ms - called_ms_) / 1000.0;
         const bool goes_on = called_ != 0 && called_ + 1 == look_ && seconds > 0.0;
