@@ -10,12 +10,23 @@ work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 # Precompiled headers are GCC's, so the commands are given to clang without them.
 python3 - "$build/compile_commands.json" "$work/compile_commands.json" > "$work/list" <<'PY'
-import json, re, sys
+import json, os, re, sys
 commands = json.load(open(sys.argv[1]))
 for c in commands:
     c['command'] = re.sub(r'-Winvalid-pch |-include \S+cmake_pch\.hxx |-Wno-restrict |-fsanitize=\S+ |-fno-sanitize\S+ ', '', c['command'])
 commands = {c['file']: c for c in commands if 'cmake_pch' not in c['file'] and '/tests/' not in c['file']}
 commands = list(commands.values())  # each file once, whatever the number of programs it is compiled for
+# Small programs are read as one too: what they include takes longer than they do.
+for folder in ('/examples/', '/fuzz/'):
+    some = [c for c in commands if folder in c['file']]
+    together = f'{os.path.dirname(sys.argv[2])}{folder}all.cpp'
+    os.makedirs(os.path.dirname(together))
+    with open(together, 'w') as out:
+        for i, c in enumerate(some):
+            out.write(f'#define main main_{i}\n#define LLVMFuzzerTestOneInput one_input_{i}\n#include "{c["file"]}"\n'
+                      '#undef LLVMFuzzerTestOneInput\n#undef main\n')
+    one = dict(some[0], command=some[0]['command'].replace(some[0]['file'], together), file=together)
+    commands = [c for c in commands if c not in some] + [one]
 json.dump(commands, open(sys.argv[2], 'w'))
 print('\n'.join(c['file'] for c in commands))
 PY

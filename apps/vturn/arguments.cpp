@@ -1,7 +1,10 @@
 #include "arguments.hpp"
 
+#include <algorithm>
+
 #include <CLI/CLI.hpp>
 
+#include "call_files.hpp"
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/version.hpp"
 
@@ -83,11 +86,44 @@ Option Command::flag(const std::string& names, bool& into, const std::string& he
 void Command::footer(const std::string& text) { command_->footer(text); }
 
 void Command::does(std::function<int()> work) {
-    command_->callback([work = std::move(work), status = status_] { *status = work(); });
+    command_->callback([work = std::move(work), status = status_, files = files_, streams = streams_] {
+        check(*files, *streams);
+        *status = work();
+    });
+}
+
+Option Command::prints_data(const std::string& names, bool& into, const std::string& help) {
+    files_->prints_data.push_back(&into);
+    return flag(names, into, help);
+}
+
+void Command::check(const Files& files, Streams& streams) {
+    if (streams.files == nullptr) {
+        return;
+    }
+    for (const Names& names : files.read) {
+        for (const std::string& name : names()) {
+            streams.files->reads(name);
+        }
+    }
+    for (const Names& names : files.written) {
+        for (const std::string& name : names()) {
+            streams.files->writes(name);
+        }
+    }
+    streams.files->check();
+    if (streams.files->to_standard_output() == 0) {
+        return;
+    }
+    if (std::any_of(files.prints_data.begin(), files.prints_data.end(), [](const bool* asked) { return *asked; })) {
+        throw vast_turn::InputError("", "a file and what is printed would both go to standard output",
+                                    "name a file to write to");
+    }
+    streams.out.rdbuf(streams.err.rdbuf()); // what is told of it goes beside it
 }
 
 Command Parser::command(const std::string& name, const std::string& about) {
-    return Command(app_->add_subcommand(name, about), status_);
+    return Command(app_->add_subcommand(name, about), status_, *streams_);
 }
 
 namespace {
@@ -112,7 +148,7 @@ int parse_and_run(const std::vector<AddCommand>& commands, const std::vector<std
     app.require_subcommand(1);
     app.set_version_flag("--version", vast_turn::version_text);
     int status = passed;
-    Parser parser(app, status);
+    Parser parser(app, status, streams);
     for (const AddCommand add : commands) {
         add(parser, streams);
     }

@@ -5,6 +5,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <memory>
 #include <optional>
 #include <string>
 #include <utility>
@@ -40,7 +41,8 @@ private:
 /// A command's place in the parser. What is read goes into variables that must outlive the parsing.
 class Command {
 public:
-    Command(CLI::App* command, int* status) : command_(command), status_(status) {}
+    Command(CLI::App* command, int* status, Streams& streams)
+        : command_(command), status_(status), streams_(&streams), files_(std::make_shared<Files>()) {}
 
     Option option(const std::string& names, std::string& into, const std::string& help);
     Option option(const std::string& names, std::vector<std::string>& into, const std::string& help);
@@ -49,6 +51,18 @@ public:
     Option option(const std::string& names, int& into, const std::string& help);
     Option option(const std::string& names, std::uint64_t& into, const std::string& help);
     Option option(const std::string& names, std::vector<std::pair<double, double>>& into, const std::string& help);
+    /// Options that name files: what is read, and what is written. Before the command works it is checked that no
+    /// file is both, see CallFiles.
+    template <class Into> Option reads(const std::string& names, Into& into, const std::string& help) {
+        files_->read.push_back([&into] { return list_of(into); });
+        return option(names, into, help);
+    }
+    template <class Into> Option writes(const std::string& names, Into& into, const std::string& help) {
+        files_->written.push_back([&into] { return list_of(into); });
+        return option(names, into, help);
+    }
+    /// A flag with which the command prints data to standard output, so that no file may go there too.
+    Option prints_data(const std::string& names, bool& into, const std::string& help);
     Option flag(const std::string& names, bool& into, const std::string& help);
 
     /// What stands below its help.
@@ -57,20 +71,33 @@ public:
     void does(std::function<int()> work);
 
 private:
+    using Names = std::function<std::vector<std::string>()>;
+    struct Files {
+        std::vector<Names> read;
+        std::vector<Names> written;
+        std::vector<const bool*> prints_data;
+    };
+    static std::vector<std::string> list_of(const std::string& one) { return {one}; }
+    static std::vector<std::string> list_of(const std::vector<std::string>& many) { return many; }
+    static void check(const Files& files, Streams& streams);
+
     CLI::App* command_;
     int* status_;
+    Streams* streams_;
+    std::shared_ptr<Files> files_;
 };
 
 /// The parser of one call.
 class Parser {
 public:
-    Parser(CLI::App& app, int& status) : app_(&app), status_(&status) {}
+    Parser(CLI::App& app, int& status, Streams& streams) : app_(&app), status_(&status), streams_(&streams) {}
 
     Command command(const std::string& name, const std::string& about);
 
 private:
     CLI::App* app_;
     int* status_;
+    Streams* streams_;
 };
 
 /// Adds a command to a parser.

@@ -1,15 +1,20 @@
 #include "cli.hpp"
 
+#include <ios>
 #include <new>
 #include <ostream>
 
 #include "arguments.hpp"
+#include "call_files.hpp"
 #include "commands/commands.hpp"
+#include "print/shown.hpp"
 #include "vast_turn/base/problem.hpp"
 
 namespace vturn {
 
-int run(const std::vector<std::string>& arguments, Streams streams) {
+namespace {
+
+int carry_out(const std::vector<std::string>& arguments, Streams streams) {
     const std::vector<AddCommand> commands{add_demo,   add_calibrate, add_table, add_ask,    add_vet,   add_draw,
                                            add_format, add_map,       add_run,   add_routes, add_trips, add_compare};
     try {
@@ -24,6 +29,25 @@ int run(const std::vector<std::string>& arguments, Streams streams) {
         streams.err << "vturn: error: not enough memory for this input\n  to do: use a smaller board or larger cells\n";
     }
     return unusable;
+}
+
+} // namespace
+
+int run(const std::vector<std::string>& arguments, Streams plain) {
+    CallFiles files;
+    if (plain.files != nullptr) { // a call within a call: what it prints is looked at already
+        plain.files = &files;
+        return carry_out(arguments, plain);
+    }
+    ShownBuffer out_buffer(plain.out);
+    ShownBuffer err_buffer(plain.err);
+    std::ostream out(&out_buffer);
+    std::ostream err(&err_buffer);
+    err << std::unitbuf; // diagnostics and progress are wanted as they come
+    const int status =
+        carry_out(arguments, {plain.in, out, err, plain.colour, plain.err_is_terminal, &plain.out, &files});
+    out.flush();
+    return status;
 }
 
 } // namespace vturn

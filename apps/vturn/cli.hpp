@@ -9,6 +9,8 @@
 
 namespace vturn {
 
+class CallFiles;
+
 /// Where a command reads and writes.
 struct Streams {
     std::istream& in;
@@ -16,6 +18,10 @@ struct Streams {
     std::ostream& err;            ///< diagnostics and progress
     bool colour = false;          ///< whether `out` is a terminal that may be given colours
     bool err_is_terminal = false; ///< whether somebody watches `err` as it comes
+    std::ostream* raw = nullptr;  ///< where files go that are written to standard output; `out` when there is none
+    CallFiles* files = nullptr;   ///< of the call
+
+    std::ostream& raw_out() const { return raw != nullptr ? *raw : out; }
 };
 
 /// Exit statuses of all commands.

@@ -1,13 +1,15 @@
 #include "vast_turn/base/problem.hpp"
 
-#include "vast_turn/base/utf8.hpp"
-
 #include <algorithm>
 #include <array>
 #include <cstddef>
+#include <tuple>
 #include <utility>
 
 #include <fmt/format.h>
+
+#include "vast_turn/base/utf8.hpp"
+#include "vast_turn/base/visible.hpp"
 
 namespace vast_turn {
 
@@ -25,21 +27,35 @@ std::string place_text(const Place& place) {
 }
 
 /// Blanks below the line up to the column: a tab stays a tab, so that the caret stands where the
-/// terminal puts the character.
-std::string caret_indent(const std::string& line, int column) {
+/// terminal puts the character. Marks for what cannot be shown are as wide as they are.
+std::string caret_indent(std::string_view line, int column) {
+    std::size_t end = 0;
+    for (int at = 1; at < column && end < line.size(); ++at) {
+        do {
+            ++end;
+        } while (end < line.size() && continues_character(line[end]));
+    }
     std::string indent;
-    int at = 1;
-    for (const char c : line) {
-        if (at >= column) {
-            break;
+    for (const char c : visible(line.substr(0, end))) {
+        if (!continues_character(c)) {
+            indent += c == '\t' ? '\t' : ' ';
         }
-        if (continues_character(c)) {
-            continue;
-        }
-        indent += c == '\t' ? '\t' : ' ';
-        ++at;
     }
     return indent;
+}
+
+/// A message shortened in its middle: a name of a thousand letters must not hide what is said of it.
+std::string shortened(std::string_view text) {
+    constexpr std::size_t most = 700;
+    constexpr std::size_t kept = 300;
+    if (text.size() <= most) {
+        return visible(text);
+    }
+    std::size_t tail = text.size() - kept;
+    while (tail < text.size() && continues_character(text[tail])) {
+        ++tail;
+    }
+    return visible(at_most_bytes(text, kept)) + " ... " + visible(text.substr(tail));
 }
 
 constexpr std::size_t longest_word = 64; // longer ones are no typing slips of a name
@@ -79,26 +95,82 @@ std::size_t edit_distance(std::string_view a, std::string_view b, std::size_t bo
 
 } // namespace
 
+Place place_in_line(std::string file, int line, std::string_view text, std::size_t byte, std::size_t bytes) {
+    constexpr std::size_t widest = 160; // bytes of a line that are shown
+    constexpr std::size_t before = 60;
+    byte = std::min(byte, text.size());
+    bytes = std::min(bytes, text.size() - byte);
+    const auto characters = [&](std::size_t from, std::size_t to) {
+        return static_cast<int>(characters_in(text.substr(from, to - from)));
+    };
+    std::size_t from = text.size() > widest && byte > before ? byte - before : 0;
+    while (from > 0 && continues_character(text[from])) {
+        --from;
+    }
+    Place place;
+    place.file = std::move(file);
+    place.line = line;
+    place.column = characters(0, byte) + 1;
+    place.source_line = at_most_bytes(text.substr(from), widest);
+    place.shown_from = characters(0, from);
+    place.length =
+        std::max(1, std::min(characters(byte, byte + bytes),
+                             static_cast<int>(characters_in(place.source_line)) + place.shown_from - place.column + 1));
+    return place;
+}
+
 std::string to_text(const Problem& problem) {
     const Place& place = problem.place;
-    std::string text = fmt::format("{}{}: {}\n", place_text(place),
-                                   problem.severity == Severity::error ? "error" : "warning", problem.message);
+    std::string text =
+        fmt::format("{}{}: {}\n", shortened(place_text(place)),
+                    problem.severity == Severity::error ? "error" : "warning", shortened(problem.message));
     if (place.line > 0 && place.column > 0) {
-        text += fmt::format("  {}\n  {}{:^<{}}\n", place.source_line, caret_indent(place.source_line, place.column), "",
-                            std::max(place.length, 1));
+        const char* left_out = place.shown_from > 0 ? "... " : "";
+        text += fmt::format(
+            "  {}{}\n  {}{}{:^<{}}\n", left_out, visible(place.source_line), place.shown_from > 0 ? "    " : "",
+            caret_indent(place.source_line, place.column - place.shown_from), "", std::max(place.length, 1));
     }
     if (!problem.cure.empty()) {
-        text += fmt::format("  to do: {}\n", problem.cure);
+        text += fmt::format("  to do: {}\n", shortened(problem.cure));
     }
     return text;
 }
 
 std::string to_text(const std::vector<Problem>& problems) {
+    constexpr std::size_t screenful = 10; // of up to four lines each
     std::string text;
-    for (const Problem& problem : problems) {
-        text += to_text(problem);
+    for (std::size_t i = 0; i < std::min(screenful, problems.size()); ++i) {
+        text += to_text(problems[i]);
     }
-    return text;
+    return problems.size() > screenful ? text + "and more; mend these first\n" : text;
+}
+
+void ProblemList::add(Problem problem) {
+    if (full()) {
+        ++left_out_;
+    } else {
+        list_.push_back(std::move(problem));
+    }
+}
+
+std::vector<Problem> ProblemList::take(const std::string& file) {
+    std::stable_sort(list_.begin(), list_.end(), [](const Problem& a, const Problem& b) {
+        return std::tie(a.place.line, a.place.column) < std::tie(b.place.line, b.place.column);
+    });
+    if (left_out_ > 0) {
+        Place whole;
+        whole.file = file;
+        list_.push_back({Severity::error, std::move(whole), fmt::format("{} more faults not shown", left_out_),
+                         "mend these first"});
+        left_out_ = 0;
+    }
+    return std::exchange(list_, {});
+}
+
+void ProblemList::finish(const std::string& file) {
+    if (!list_.empty()) {
+        throw InputError(take(file));
+    }
 }
 
 InputError::InputError(std::vector<Problem> problems)

@@ -1,7 +1,11 @@
 #include "vast_turn/paint/course_file.hpp"
 
+#include <algorithm>
+#include <filesystem>
 #include <memory>
 #include <utility>
+
+#include <fmt/format.h>
 
 #include "paint/drawing.hpp"
 #include "paint/painter.hpp"
@@ -50,12 +54,30 @@ void paint(CourseSheet& sheet, const Drawing* drawing) {
     find_tapes_and_markers(course, sheet.cell_mm, *drawing);
 }
 
+/// Whether a path, symbolic links followed, lies in the folder of a file or below it.
+bool lies_beside(const std::string& path, const std::string& file) {
+    std::error_code fault;
+    const auto whole = [&fault](const std::filesystem::path& some) {
+        return std::filesystem::weakly_canonical(std::filesystem::absolute(some, fault), fault);
+    };
+    const std::filesystem::path folder = whole(std::filesystem::path(file).parent_path());
+    const std::filesystem::path drawing = whole(path);
+    return std::mismatch(folder.begin(), folder.end(), drawing.begin(), drawing.end()).first == folder.end();
+}
+
 } // namespace
 
-CourseFile parse_course_file(std::string_view text, std::string_view file, std::string_view variant) {
+CourseFile parse_course_file(std::string_view text, std::string_view file, std::string_view variant,
+                             Drawings drawings) {
     std::unique_ptr<Drawing> drawing;
     CourseSheet sheet = parse_course_sheet(
         text, file, variant, [&](const std::string& path, const DrawingKeys& keys, std::vector<Problem>& warnings) {
+            if (drawings == Drawings::beside && !lies_beside(path, std::string(file))) {
+                throw InputError(std::string(file),
+                                 fmt::format("its drawing \"{}\" lies outside the folder of the course", path),
+                                 "copy it beside the course; or, when you trust the file, allow it: "
+                                 "--drawings-anywhere, Drawings::anywhere");
+            }
             drawing = read_drawing(path, keys);
             warnings = drawing->warnings();
             return drawing->size_mm();
@@ -64,18 +86,22 @@ CourseFile parse_course_file(std::string_view text, std::string_view file, std::
     return {std::move(sheet.course), std::move(sheet.trips)};
 }
 
-CourseFile load_course_file(const std::string& path, std::string_view variant) {
-    return parse_course_file(read_file(path), path, variant);
+CourseFile load_course_file(const std::string& path, std::string_view variant, Drawings drawings) {
+    return parse_course_file(read_file(path), path, variant, drawings);
 }
 
 Course parse_course(std::string_view text, std::string_view file, std::string_view variant) {
     return parse_course_file(text, file, variant).course;
 }
 
-Course load_course(const std::string& path, std::string_view variant) { return load_course_file(path, variant).course; }
+Course load_course(const std::string& path, std::string_view variant, Drawings drawings) {
+    return load_course_file(path, variant, drawings).course;
+}
 
-TripGround load_trip_ground(const std::string& course_path, const Robot& robot, const std::string& trips_path) {
-    CourseFile file = load_course_file(course_path);
+TripGround load_trip_ground(const std::string& course_path, const Robot& robot, const std::string& trips_path,
+                            Drawings drawings) {
+    const std::string text = read_file(course_path); // once: it may be a pipe
+    CourseFile file = parse_course_file(text, course_path, as_drawn, drawings);
     const std::vector<Trip> trips = trips_path.empty() ? std::move(file.trips) : load_trips(trips_path, file.course);
     if (trips.empty()) {
         throw InputError(course_path, "the course has no trips to take",
@@ -84,7 +110,7 @@ TripGround load_trip_ground(const std::string& course_path, const Robot& robot, 
     std::vector<Course> courses;
     for (const std::string& variant : variants_of(file.course, trips)) {
         if (variant != as_drawn) {
-            courses.push_back(load_course(course_path, variant));
+            courses.push_back(parse_course_file(text, course_path, variant, drawings).course);
         }
     }
     courses.insert(courses.begin(), std::move(file.course));

@@ -1,5 +1,6 @@
 #include "vast_turn/paint/surface_export.hpp"
 
+#include "vast_turn/base/visible.hpp"
 #include <memory>
 #include <sstream>
 
@@ -104,7 +105,7 @@ std::string surface_svg(const Course& course) {
     svg.append_attribute("height") = fmt::format("{}mm", course.height_mm).c_str();
     svg.append_attribute("viewBox") = fmt::format("0 0 {} {}", course.width_mm, course.height_mm).c_str();
     if (!course.name.empty()) {
-        svg.append_child("title").text() = course.name.c_str();
+        svg.append_child("title").text() = visible(course.name).c_str();
     }
     if (shows_tape_alone(course)) {
         pugi::xml_node floor = svg.append_child("rect");

@@ -26,8 +26,8 @@ bool takes_the_look(const lang::Rule& guard) {
 
 } // namespace
 
-BlockLogic::BlockLogic(const Plan& plan, std::size_t block)
-    : block_(plan.checked().blocks[block]), first_rule_(plan.tables().blocks[block].first_rule),
+BlockLogic::BlockLogic(const Plan& plan, std::size_t block, Effort& effort)
+    : block_(plan.checked().blocks[block]), first_rule_(plan.tables().blocks[block].first_rule), effort_(effort),
       reader_(plan.checked()) {
     std::vector<const lang::Rule*> guards;
     for (const std::vector<lang::Rule>* list : {&plan.checked().guards, &block_.guards}) {
@@ -50,7 +50,7 @@ BlockLogic::BlockLogic(const Plan& plan, std::size_t block)
     for (const lang::Rule* guard : guards) {
         guards_against_.push_back(negation(reader_.read(guard->condition)));
     }
-    relations_ = reader_.relations();
+    relations_ = reader_.relations(effort_);
     std::map<std::string, std::size_t> known;
     const PatternSet all = reader_.all_patterns();
     for (std::size_t bits = 0; bits < all.size(); ++bits) {
@@ -87,7 +87,7 @@ Verdict BlockLogic::in_any_pattern(const std::vector<const Formula*>& some) cons
     }
     Verdict best = Verdict::no;
     for (const unsigned pattern : patterns_) {
-        const Verdict here = Together(reader_.variables(), pattern).can_hold(all);
+        const Verdict here = Together(reader_.variables(), pattern, effort_).can_hold(all);
         if (here == Verdict::yes) {
             return here;
         }
@@ -105,7 +105,7 @@ BlockLogic::Unanswered BlockLogic::unanswered() const {
     }
     Unanswered out;
     for (std::size_t i = 0; i < patterns_.size(); ++i) {
-        const Verdict open = Together(reader_.variables(), patterns_[i]).can_hold(none);
+        const Verdict open = Together(reader_.variables(), patterns_[i], effort_).can_hold(none);
         out.undecided = out.undecided || open == Verdict::undecided;
         if (open != Verdict::yes) {
             continue;
@@ -116,7 +116,7 @@ BlockLogic::Unanswered BlockLogic::unanswered() const {
             for (const Formula& relation : relations_) {
                 holds.push_back(&relation);
             }
-            any = any || Together(reader_.variables(), patterns_[i]).can_hold(holds) != Verdict::no;
+            any = any || Together(reader_.variables(), patterns_[i], effort_).can_hold(holds) != Verdict::no;
         }
         (any ? out.sometimes : out.always) |= alike_[i];
     }
@@ -161,7 +161,7 @@ PatternSet BlockLogic::takes_from(std::size_t first, std::size_t second) const {
     }
     PatternSet set;
     for (std::size_t i = 0; i < patterns_.size(); ++i) {
-        if (Together(reader_.variables(), patterns_[i]).can_hold(all) == Verdict::yes) {
+        if (Together(reader_.variables(), patterns_[i], effort_).can_hold(all) == Verdict::yes) {
             set |= alike_[i];
         }
     }

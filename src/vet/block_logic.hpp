@@ -11,7 +11,8 @@ namespace vast_turn::vetting {
 
 class BlockLogic {
 public:
-    BlockLogic(const Plan& plan, std::size_t block);
+    /// All that is asked costs of this effort, which must outlive it.
+    BlockLogic(const Plan& plan, std::size_t block, Effort& effort);
 
     std::size_t rules() const { return conditions_.size(); }
     const lang::LaidBlock& block() const { return block_; }
@@ -49,6 +50,7 @@ private:
 
     const lang::LaidBlock& block_;
     int first_rule_;
+    Effort& effort_;
     ConditionReader reader_;
     std::vector<Formula> conditions_;
     std::vector<Formula> against_;        ///< their negations

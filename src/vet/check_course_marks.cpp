@@ -222,7 +222,7 @@ void CourseChecker::starts() {
     if (out_.text().blocks.empty() || out_.text().blocks[first].is_errand) {
         return;
     }
-    const BlockLogic logic(out_.plan(), first);
+    const BlockLogic logic(out_.plan(), first, out_.effort());
     const PatternSet open = logic.unanswered().always;
     for (const StartPose& start : course_.starts) {
         const Pattern pattern = pattern_at(start.pose);

@@ -16,12 +16,12 @@ using lang::Expr;
 using lang::LaidItem;
 
 /// Whether a condition can hold at all, for any pattern.
-bool can_hold(const lang::CheckedPlan& plan, const Expr& condition, bool wanted = true) {
-    ConditionReader reader(plan);
+bool can_hold(const Collector& out, const Expr& condition, bool wanted = true) {
+    ConditionReader reader(out.text());
     reader.announce(condition);
     const Formula read = reader.read(condition);
     const Formula f = wanted ? read : negation(read);
-    const std::vector<Formula> relations = reader.relations();
+    const std::vector<Formula> relations = reader.relations(out.effort());
     std::vector<const Formula*> all{&f};
     for (const Formula& relation : relations) {
         all.push_back(&relation);
@@ -29,7 +29,7 @@ bool can_hold(const lang::CheckedPlan& plan, const Expr& condition, bool wanted 
     const PatternSet patterns = reader.all_patterns();
     for (std::size_t bits = 0; bits < patterns.size(); ++bits) {
         if (patterns.test(bits) &&
-            Together(reader.variables(), static_cast<unsigned>(bits)).can_hold(all) != Verdict::no) {
+            Together(reader.variables(), static_cast<unsigned>(bits), out.effort()).can_hold(all) != Verdict::no) {
             return true;
         }
     }
@@ -72,15 +72,15 @@ private:
         case LaidItem::Kind::round: {
             const LaidItem* loop = loop_of(item);
             const bool counted = loop != nullptr && loop->count.has_value();
-            const bool till = item.limit.kind == lang::Limit::Kind::till && can_hold(out_.text(), item.limit.value);
+            const bool till = item.limit.kind == lang::Limit::Kind::till && can_hold(out_, item.limit.value);
             return counted || till ? std::vector<std::size_t>{i + 1, target(item)} : std::vector<std::size_t>{i + 1};
         }
         case LaidItem::Kind::branch: {
             std::vector<std::size_t> ways;
-            if (can_hold(out_.text(), item.condition)) {
+            if (can_hold(out_, item.condition)) {
                 ways.push_back(i + 1);
             }
-            if (can_hold(out_.text(), item.condition, false)) {
+            if (can_hold(out_, item.condition, false)) {
                 ways.push_back(target(item));
             }
             return ways;
@@ -134,7 +134,7 @@ private:
 
     void endless(const LaidItem& item) {
         const bool moves = item.kind == LaidItem::Kind::move || item.kind == LaidItem::Kind::call;
-        if (moves && item.limit.kind == lang::Limit::Kind::till && !can_hold(out_.text(), item.limit.value)) {
+        if (moves && item.limit.kind == lang::Limit::Kind::till && !can_hold(out_, item.limit.value)) {
             out_.add("item-endless", item.limit.span,
                      fmt::format("`till {}` can never hold, so this item never ends", lang::to_text(item.limit.value)),
                      "correct the condition");
@@ -143,8 +143,7 @@ private:
 
     void never_gives_up(const LaidItem& item) {
         if (item.kind == LaidItem::Kind::move && item.limit.kind == lang::Limit::Kind::till &&
-            turns_on_the_spot(item.act) && can_hold(out_.text(), item.limit.value) &&
-            !ends_by_itself(item.limit.value)) {
+            turns_on_the_spot(item.act) && can_hold(out_, item.limit.value) && !ends_by_itself(item.limit.value)) {
             const std::string condition = lang::to_text(item.limit.value);
             out_.add("never-gives-up", item.span,
                      fmt::format("this turns until `{}`, for ever if that never comes", condition),

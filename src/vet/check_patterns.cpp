@@ -39,7 +39,7 @@ public:
     void run() {
         for (std::size_t i = 0; i < out_.text().blocks.size(); ++i) {
             if (!out_.text().blocks[i].is_errand && out_.is_reached(i)) {
-                const BlockLogic logic(out_.plan(), i);
+                const BlockLogic logic(out_.plan(), i, out_.effort());
                 unanswered(logic);
                 note_acting(logic);
                 order(logic);
@@ -48,6 +48,10 @@ public:
         }
         never_acting();
         turning_away();
+        if (out_.effort().gave_up()) {
+            out_.undecided("whether each rule ever acts, and what its order decides: some conditions are too many to "
+                           "be told apart within bounds");
+        }
     }
 
 private:

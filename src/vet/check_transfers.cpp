@@ -56,7 +56,7 @@ public:
                 read(i);
             }
         }
-        relations_ = reader_.relations();
+        relations_ = reader_.relations(out_.effort());
         for (std::size_t i = 0; i < blocks.size(); ++i) {
             std::vector<const Formula*> all;
             for (const Formula& relation : relations_) {
@@ -120,7 +120,7 @@ private:
         const PatternSet patterns = reader_.all_patterns();
         for (std::size_t i = 0; i < patterns.size(); ++i) {
             if (patterns.test(i) &&
-                Together(reader_.variables(), static_cast<unsigned>(i)).can_hold(all) == Verdict::yes) {
+                Together(reader_.variables(), static_cast<unsigned>(i), out_.effort()).can_hold(all) == Verdict::yes) {
                 bits = static_cast<unsigned>(i);
                 return true;
             }

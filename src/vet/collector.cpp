@@ -18,6 +18,8 @@ Collector::Collector(const Plan& plan, const VetAgainst& against, VetReport& rep
 }
 
 void Collector::add(const char* code, lang::Span span, std::string message, std::string cure, std::string new_line) {
+    constexpr std::size_t long_line = 120; // its place may show a part of it, which cannot be replaced
+    new_line = new_line.size() > long_line ? std::string{} : std::move(new_line);
     report_.findings.push_back(
         {find_kind(code), text().source.place(span), std::move(message), std::move(cure), std::move(new_line)});
 }

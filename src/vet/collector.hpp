@@ -11,6 +11,7 @@
 #include "vast_turn/plan/explain/pattern_table.hpp"
 #include "vast_turn/vet/finding.hpp"
 #include "vast_turn/vet/vet.hpp"
+#include "vet/formula.hpp"
 
 namespace vast_turn::vetting {
 
@@ -30,6 +31,9 @@ public:
     void fact(std::string what, std::string value);
     void undecided(std::string what);
 
+    /// What is left of what this vetting may cost.
+    Effort& effort() const { return effort_; }
+
     /// Whether the plan can ever come to this block.
     bool is_reached(std::size_t block) const { return reached_[block]; }
 
@@ -42,6 +46,7 @@ private:
     const VetAgainst& against_;
     VetReport& report_;
     std::vector<bool> reached_;
+    mutable Effort effort_;
 };
 
 /// The motion among acts, or null.

@@ -7,8 +7,6 @@ namespace vast_turn::vetting {
 
 namespace {
 
-constexpr long most_steps = 200'000;
-
 Formula joined(Formula::Kind kind, Formula a, Formula b) {
     Formula f;
     f.kind = kind;
@@ -58,6 +56,7 @@ bool is_loose(const Formula& f, const std::vector<Variable>& variables) {
 }
 
 Together::Truth Together::judge(const Formula& f, const Case& state) const {
+    effort_.spend();
     switch (f.kind) {
     case Formula::Kind::patterns: return f.patterns.test(pattern_) ? Truth::yes : Truth::no;
     case Formula::Kind::choice: {
@@ -82,62 +81,77 @@ Together::Truth Together::judge(const Formula& f, const Case& state) const {
     return a == Truth::open || b == Truth::open ? Truth::open : a;
 }
 
-const Formula* Together::open_choice(const Formula& f, const Case& state) const {
+const Formula* Together::open_choice(const Formula& f, const Case& state, int& count, int most) const {
+    if (judge(f, state) != Truth::open) {
+        return nullptr;
+    }
     if (f.kind == Formula::Kind::choice) {
-        return judge(f, state) == Truth::open ? &f : nullptr;
+        ++count;
+        return &f;
     }
+    const Formula* first = nullptr;
     for (const Formula& part : f.parts) {
-        if (judge(part, state) == Truth::open) {
-            if (const Formula* found = open_choice(part, state)) {
-                return found;
-            }
-        }
+        const Formula* found = count < most ? open_choice(part, state, count, most) : nullptr;
+        first = first == nullptr ? found : first;
     }
-    return nullptr;
+    return first;
 }
 
 bool Together::search(const std::vector<const Formula*>& all, Case& state) {
-    const Formula* open = nullptr;
+    std::vector<const Formula*> open; // what holds already goes on holding
     for (const Formula* f : all) {
-        if (++steps_ > most_steps) {
-            gave_up_ = true;
-            return false;
-        }
         const Truth truth = judge(*f, state);
-        if (truth == Truth::no) {
+        if (truth == Truth::no || effort_.question_spent()) {
             return false;
         }
-        if (truth == Truth::open && open == nullptr) {
-            open = open_choice(*f, state);
+        if (truth == Truth::open) {
+            open.push_back(f);
         }
     }
-    if (open == nullptr) {
+    if (open.empty()) {
         return true;
     }
-    Values& left = state[static_cast<std::size_t>(open->variable)];
+    const Formula* chosen = nullptr;
+    for (int fewest = 3, i = 0; fewest > 1 && i < static_cast<int>(open.size()); ++i) {
+        int count = 0;
+        const Formula* choice = open_choice(*open[static_cast<std::size_t>(i)], state, count, fewest);
+        if (choice != nullptr && (chosen == nullptr || count < fewest)) {
+            chosen = choice;
+            fewest = count;
+        }
+    }
+    if (chosen == nullptr) {
+        return false; // the effort is spent
+    }
+    Values& left = state[static_cast<std::size_t>(chosen->variable)];
     const Values before = left;
-    for (const Values part : {before & open->values, before & ~open->values}) {
+    for (const Values part : {before & chosen->values, before & ~chosen->values}) {
         left = part;
-        if (search(all, state)) {
+        if (search(open, state)) {
             return true;
         }
-        if (gave_up_) {
+        if (effort_.question_spent()) {
             break;
         }
     }
-    state[static_cast<std::size_t>(open->variable)] = before;
+    left = before;
     return false;
 }
 
 Verdict Together::can_hold(const std::vector<const Formula*>& all, Case* found) {
+    if (effort_.spent()) {
+        effort_.give_up();
+        return Verdict::undecided;
+    }
+    effort_.begin();
+    effort_.spend(static_cast<long>(variables_.size()));
     Case state;
     for (const Variable& variable : variables_) {
         state.push_back(variable.all);
     }
-    steps_ = 0;
-    gave_up_ = false;
     const bool holds = search(all, state);
-    if (gave_up_) {
+    if (!holds && effort_.question_spent()) {
+        effort_.give_up();
         return Verdict::undecided;
     }
     if (!holds) {

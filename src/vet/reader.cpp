@@ -265,7 +265,7 @@ Formula ConditionReader::read(const Expr& e) {
     return compare(e);
 }
 
-std::vector<Formula> ConditionReader::relations() const {
+std::vector<Formula> ConditionReader::relations(Effort& effort) const {
     std::vector<Formula> list;
     for (const auto& [at, any] : markers_at_) {
         list.push_back(either(of_choice(at, no_value), of_choice(any, yes_value)));
@@ -281,7 +281,8 @@ std::vector<Formula> ConditionReader::relations() const {
             for (std::size_t bits = 0; bits < all.size() && follows; ++bits) {
                 follows =
                     !all.test(bits) ||
-                    Together(variables_, static_cast<unsigned>(bits)).can_hold({&longer.what, &against}) == Verdict::no;
+                    Together(variables_, static_cast<unsigned>(bits), effort).can_hold({&longer.what, &against}) ==
+                        Verdict::no;
             }
             if (follows) {
                 list.push_back(either(negation(longer.whole), other.whole));

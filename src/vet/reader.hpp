@@ -25,7 +25,7 @@ public:
 
     /// What always holds between the variables read so far: `C lasting 5 looks` holds only when `C lasting 3 looks`
     /// does, `amber at left` only when `amber` does.
-    std::vector<Formula> relations() const;
+    std::vector<Formula> relations(Effort& effort) const;
 
     /// Patterns of this plan's array in which a condition over the pattern alone holds.
     PatternSet all_patterns() const;

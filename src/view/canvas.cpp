@@ -11,8 +11,8 @@
 
 #include "paint/cairo_owned.hpp"
 #include "vast_turn/base/problem.hpp"
-
 #include "vast_turn/base/utf8.hpp"
+#include "vast_turn/base/visible.hpp"
 
 namespace vast_turn {
 
@@ -87,7 +87,7 @@ void Canvas::font(const TextStyle& style) {
 double Canvas::text_width(const std::string& words, const TextStyle& style) {
     font(style);
     cairo_text_extents_t extents;
-    cairo_text_extents(c_, words.c_str(), &extents);
+    cairo_text_extents(c_, visible(words).c_str(), &extents);
     return extents.x_advance;
 }
 
@@ -99,7 +99,7 @@ void Canvas::text(Vec2 at, const std::string& words, const TextStyle& style) {
     font(style);
     cairo_move_to(c_, x, at.y);
     if (style.halo) {
-        cairo_text_path(c_, words.c_str());
+        cairo_text_path(c_, visible(words).c_str());
         use({ink::paper.colour, 0.9});
         cairo_set_line_width(c_, 4.0);
         cairo_set_line_join(c_, CAIRO_LINE_JOIN_ROUND);
@@ -107,7 +107,7 @@ void Canvas::text(Vec2 at, const std::string& words, const TextStyle& style) {
         cairo_move_to(c_, x, at.y);
     }
     use(style.colour);
-    cairo_show_text(c_, words.c_str());
+    cairo_show_text(c_, visible(words).c_str());
     cairo_new_path(c_);
 }
 

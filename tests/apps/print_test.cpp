@@ -1,4 +1,5 @@
 #include "print/print.hpp"
+#include "print/shown.hpp"
 
 #include <sstream>
 
@@ -27,7 +28,11 @@ std::string printed(bool colour, const std::string& plan) {
     std::istringstream in;
     std::ostringstream out;
     std::ostringstream err;
-    vturn::print_run({in, out, err, colour}, f.scene, other, drive(f.scene, other));
+    {
+        vturn::ShownBuffer buffer(out);
+        std::ostream shown(&buffer);
+        vturn::print_run({in, shown, err, colour}, f.scene, other, drive(f.scene, other));
+    }
     CHECK(err.str().empty());
     return out.str();
 }
@@ -39,6 +44,23 @@ TEST_CASE("columns are as wide as their widest cell, counted in characters, with
     CHECK(columns({{"1", "x"}, {"200", "y"}}, {0}) == "    1  x\n  200  y\n");
     CHECK(columns({}).empty());
     CHECK(vast_turn::characters_in("\u2192 \u00E4") == 3);
+}
+
+TEST_CASE("what is printed for people shows what it cannot obey, in one piece or byte by byte") {
+    const std::string text =
+        "a\x1b[31mb\x07\u202Ec\xff \u00E4\t\n" + vturn::own_code("1") + "d" + vturn::own_code("0") + "\x1b";
+    const std::string expected = "a\u241B[31mb\u2407<U+202E>c<FF> \u00E4\t\n\x1b[1md\x1b[0m\u241B";
+    for (const std::size_t piece : {text.size(), std::size_t{1}, std::size_t{3}}) {
+        std::ostringstream out;
+        {
+            vturn::ShownBuffer buffer(out);
+            std::ostream shown(&buffer);
+            for (std::size_t at = 0; at < text.size(); at += piece) {
+                shown << text.substr(at, piece);
+            }
+        }
+        CHECK(out.str() == expected);
+    }
 }
 
 TEST_CASE("colours appear only when they are asked for") {

@@ -10,6 +10,7 @@
 #include <fmt/format.h>
 
 #include "support/bench_array.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/base/problem.hpp"
 
 using namespace vast_turn;
@@ -17,7 +18,7 @@ using fixtures::BenchArray;
 
 namespace {
 
-constexpr int many = 1000;
+const int many = fixtures::rounds(1000, 1000, 80);
 
 std::string told(const CalibrationReport& report) {
     std::string text;

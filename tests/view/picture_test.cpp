@@ -60,8 +60,11 @@ TEST_CASE("a run of own code and a run without looks can be drawn") {
     CHECK(draw_run(f.scene, nullptr, run, PictureFormat::png).starts_with("\x89PNG"));
 }
 
-TEST_CASE("a name that is no UTF-8 gives an error, not half a picture") {
+TEST_CASE("a name that is no UTF-8 is drawn with marks") {
     FernHouse f;
-    f.course.name = "\xff\xfe";
-    CHECK_THROWS_AS(draw_course(f.course, find_route_graph(f.course), PictureFormat::png), InputError);
+    const RouteGraph graph = find_route_graph(f.course);
+    f.course.name = "\xff\x1b";
+    const std::string marked = draw_course(f.course, graph, PictureFormat::png);
+    f.course.name = "<FF>\u241B";
+    CHECK(marked == draw_course(f.course, graph, PictureFormat::png));
 }

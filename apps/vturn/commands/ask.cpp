@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "call_files.hpp"
 #include "commands/commands.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
@@ -81,8 +82,7 @@ std::vector<LoggedLook> looks_of(const Streams& streams, const AskCall& call, co
         return script.parse(one_line(call), "the look asked for");
     }
     if (call.script == "-") {
-        const std::string text{std::istreambuf_iterator<char>(streams.in), std::istreambuf_iterator<char>()};
-        return script.parse(text, "standard input");
+        return script.parse(read_stream(streams.in, "standard input"), "standard input");
     }
     return script.parse(read_file(call.script), call.script);
 }
@@ -116,7 +116,7 @@ int ask_log(const Streams& streams, const AskCall& call, const Bench& bench) {
                   bench.calibration.has_value(), bench.plan.markers());
     const LogCheck check = check_log(bench.plan, log, call.tolerance_pct);
     if (!call.decisions.empty()) {
-        write_file(call.decisions, decisions_csv(bench.plan, log, check));
+        write_output(streams, call.decisions, decisions_csv(bench.plan, log, check));
     }
     if (call.json) {
         streams.out << log_check_json(bench.plan, log, check, bench.robot_or_null());
@@ -196,18 +196,18 @@ void add_ask(Parser& parser, Streams& streams) {
     Command command = parser.command(
         "ask", "What a plan does with these looks, wheels in the air, and why; also over a recorded log");
     auto options = std::make_shared<AskCall>();
-    command.option("PLAN", options->plan, "plan file (*.plan)").required();
-    command.option("--robot", options->robot, "robot file: tells what the robot does and what stands at its outputs");
+    command.reads("PLAN", options->plan, "plan file (*.plan)").required();
+    command.reads("--robot", options->robot, "robot file: tells what the robot does and what stands at its outputs");
     add_look_options(command, *options);
-    command.option("--script", options->script, "looks from this file, one a line; - for standard input");
-    command.option("--log", options->log, "a log recorded on a robot (CSV): what the plan would have done");
-    command.option("-o,--output", options->decisions, "write the decisions over the log into this file (CSV)");
+    command.reads("--script", options->script, "looks from this file, one a line; - for standard input");
+    command.reads("--log", options->log, "a log recorded on a robot (CSV): what the plan would have done");
+    command.writes("-o,--output", options->decisions, "write the decisions over the log into this file (CSV)");
     command.option("--tolerance-pct", options->tolerance_pct, "logged powers may be so far off")
         .shows_default()
         .within(0.0, 200.0);
     command.flag("--card", options->card, "the bench check: a card of tape under one sensor after another");
     add_robot_options(command, options->on_robot);
-    command.flag("--json", options->json, "print JSON");
+    command.prints_data("--json", options->json, "print JSON");
     command.footer(
         "Examples:\n"
         "  vturn ask data/fern-house/five-wide.plan --pattern '##...' --robot data/fern-house/sprig-5.robot.toml\n"

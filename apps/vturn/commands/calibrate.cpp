@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
+#include "call_files.hpp"
 #include "commands/commands.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
@@ -88,14 +89,15 @@ void check_outputs(const CalibrateCall& call) {
     }
 }
 
-void write_outputs(const CalibrateCall& call, const Recorded& recorded, const CalibrationReport& report) {
+void write_outputs(const Streams& streams, const CalibrateCall& call, const Recorded& recorded,
+                   const CalibrationReport& report) {
     for (const std::string& path : call.outputs) {
         if (ends_with(path, ".toml")) {
-            write_file(path, calibration_toml(report, recorded.from));
+            write_output(streams, path, calibration_toml(report, recorded.from));
         } else if (ends_with(path, ".csv")) {
-            write_file(path, bench_csv(recorded.readings));
+            write_output(streams, path, bench_csv(recorded.readings));
         } else {
-            write_file(path, draw_calibration(recorded.readings, report, recorded.whose, format_for(path)));
+            write_output(streams, path, draw_calibration(recorded.readings, report, recorded.whose, format_for(path)));
         }
     }
 }
@@ -104,7 +106,7 @@ int calibrate_array(const Streams& streams, const CalibrateCall& call) {
     check_outputs(call);
     const Recorded recorded = call.simulate.empty() ? read(call) : simulated(streams, call);
     const CalibrationReport report = calibrate(recorded.readings, recorded.facts);
-    write_outputs(call, recorded, report);
+    write_outputs(streams, call, recorded, report);
     if (call.json) {
         streams.out << calibration_json(report);
     } else {
@@ -119,10 +121,10 @@ void add_calibrate(Parser& parser, Streams& streams) {
     Command command =
         parser.command("calibrate", "Levels, thresholds and faults of an array, from readings on the bench");
     auto options = std::make_shared<CalibrateCall>();
-    command.option("READINGS", options->readings,
-                   "bench readings (CSV with a column `under`), or WHAT=FILE for a file over one surface");
-    command.option("--robot", options->robot, "robot file: order of the channels, their ranges and places");
-    command.option("--simulate", options->simulate, "take the readings from the simulated robot: COURSE ROBOT")
+    command.reads("READINGS", options->readings,
+                  "bench readings (CSV with a column `under`), or WHAT=FILE for a file over one surface");
+    command.reads("--robot", options->robot, "robot file: order of the channels, their ranges and places");
+    command.reads("--simulate", options->simulate, "take the readings from the simulated robot: COURSE ROBOT")
         .values(2);
     command.option("--seed", options->bench.seed, "of the simulated readings").shows_default();
     command.option("--looks", options->bench.looks, "simulated looks over each surface")
@@ -133,11 +135,12 @@ void add_calibrate(Parser& parser, Streams& streams) {
                 std::string("put a fault into the simulated robot; may be given again: ") + fault_forms)
         .one_value_each();
     command
-        .option(
+        .writes(
             "-o,--output", options->outputs,
             "write the calibration (.toml), the readings (.csv) or a picture (.png, .svg, .pdf); may be given again")
         .one_value_each();
-    command.flag("--json", options->json, "print JSON");
+    command.prints_data("--json", options->json, "print JSON");
+    add_drawings_option(command, streams);
     command.footer("Examples:\n"
                    "  vturn calibrate data/fern-house/sprig-5.bench.csv --robot data/fern-house/sprig-5.robot.toml \\\n"
                    "      -o sprig-5.calibration.toml -o sprig-5.png\n"

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "call_files.hpp"
 #include "commands/commands.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
@@ -73,7 +74,8 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
 int compare_plans(const Streams& streams, const CompareCall& call) {
     const Robot robot = load_robot(call.robot);
     const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
-    const TripGround ground = load_trip_ground(call.course, robot, call.trips);
+    const TripGround ground = load_trip_ground(call.course, robot, call.trips, drawings_of(streams));
+    also_reads(streams, ground.course().drawing);
     const std::vector<TripCase>& cases = ground.cases();
     print_warnings(streams, ground.course().warnings);
     std::vector<Problem> warnings;
@@ -86,7 +88,7 @@ int compare_plans(const Streams& streams, const CompareCall& call) {
     print_warnings(streams, warnings);
     const std::vector<PilotFigures> all = compare(cases, pilots, call.repeats, call.drive.filled_for(robot), call.jobs);
     if (!call.picture.empty()) {
-        write_file(call.picture, draw_comparison(cases, all, 0, format));
+        write_output(streams, call.picture, draw_comparison(cases, all, 0, format));
     }
     if (call.json) {
         streams.out << comparison_json(all);
@@ -103,20 +105,18 @@ void add_compare(Parser& parser, Streams& streams) {
         "compare",
         "Plans side by side over the same trips and seeds: passed, time, speed, smoothness, how near the line");
     auto options = std::make_shared<CompareCall>();
-    command.option("COURSE", options->course, "course file (*.course.toml)").required();
-    command.option("ROBOT", options->robot, "robot file (*.robot.toml)").required();
-    command.option("PLAN", options->plans, "plan files").required();
-    command.option("--trips", options->trips, "trips of this file (*.trips.toml) in place of the course's own");
-    command.option("-o,--output", options->picture,
+    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
+    command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
+    command.reads("PLAN", options->plans, "plan files").required();
+    command.writes("-o,--output", options->picture,
                    "draw the paths of the first trip over each other into this file (.png, .svg or .pdf)");
     command.option("--repeat", options->repeats, "runs of each trip, with --seed and the seeds after it")
         .shows_default()
         .within(1, 10000);
-    command.option("--jobs", options->jobs, "threads; 0 for as many as there are. The result is the same")
-        .shows_default()
-        .within(0, 256);
-    command.flag("--json", options->json, "print JSON");
+    add_trips_options(command, options->trips, options->jobs);
+    command.prints_data("--json", options->json, "print JSON");
     add_drive_options(command, options->drive);
+    add_drawings_option(command, streams);
     command.footer("Example:\n  vturn compare data/fern-house/aisle.course.toml data/fern-house/sprig-5.robot.toml "
                    "data/fern-house/plans/five-pid.plan data/fern-house/plans/five-table.plan -o compare.png\n\n"
                    "Numbers are mean +- one standard deviation over all runs.");

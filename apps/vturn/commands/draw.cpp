@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "call_files.hpp"
 #include "commands/commands.hpp"
 #include "print/print.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
@@ -28,9 +29,9 @@ int draw(const Streams& streams, const DrawCall& call) {
     if (call.picture.empty()) {
         streams.out << block_graph(plan);
     } else if (call.picture.ends_with(".dot")) {
-        write_file(call.picture, block_graph(plan));
+        write_output(streams, call.picture, block_graph(plan));
     } else {
-        write_file(call.picture, draw_blocks(plan, format_for(call.picture)));
+        write_output(streams, call.picture, draw_blocks(plan, format_for(call.picture)));
     }
     return passed;
 }
@@ -40,8 +41,8 @@ int draw(const Streams& streams, const DrawCall& call) {
 void add_draw(Parser& parser, Streams& streams) {
     Command command = parser.command("draw", "Draws a plan's blocks and the ways between them");
     auto call = std::make_shared<DrawCall>();
-    command.option("PLAN", call->plan, "plan file (*.plan)").required();
-    command.option("-o,--output", call->picture,
+    command.reads("PLAN", call->plan, "plan file (*.plan)").required();
+    command.writes("-o,--output", call->picture,
                    "draw into this file (.svg, .png, .pdf, or .dot for Graphviz); prints DOT when not given");
     command.footer(
         "Full arrows are `do`, heavy ones `become`, dashed ones are taken by a guard; a dotted line is `as`.\n\n"

@@ -55,7 +55,7 @@ void add_format(Parser& parser, Streams& streams) {
     auto call = std::make_shared<FormatCall>();
     command.option("PLAN", call->plans, "plan files (*.plan), written anew in their places").required();
     const Option check = command.flag("--check", call->check, "change nothing; say which files are laid out otherwise");
-    command.flag("--print", call->print, "print the result and change nothing").excludes(check);
+    command.prints_data("--print", call->print, "print the result and change nothing").excludes(check);
     command.footer("Example:\n  vturn format --check data/fern-house/plans/search.plan\n\n"
                    "Exit status: 0 when all is laid out so, 1 with --check when a file is not, 2 for unusable input.");
     command.does([call, &streams] { return lay_out(streams, *call); });

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
+#include "call_files.hpp"
 #include "commands/commands.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
@@ -110,21 +111,21 @@ void print_stretches(std::ostream& out, const Course& course, const RouteGraph& 
     print_columns(out, rows, {2});
 }
 
-void write_map(const std::string& path, const Course& course, const RouteGraph& graph) {
+void write_map(const Streams& streams, const std::string& path, const Course& course, const RouteGraph& graph) {
     if (ends_with(path, ".geojson")) {
-        write_file(path, route_graph_geojson(course, graph));
+        write_output(streams, path, route_graph_geojson(course, graph));
     } else if (ends_with(path, ".dot")) {
-        write_file(path, route_graph_dot(course, graph));
+        write_output(streams, path, route_graph_dot(course, graph));
     } else {
-        write_file(path, draw_course(course, graph, format_for(path)));
+        write_output(streams, path, draw_course(course, graph, format_for(path)));
     }
 }
 
 void export_surface(const Streams& streams, const std::string& path, const Course& course) {
     if (ends_with(path, ".svg")) {
-        write_file(path, surface_svg(course));
+        write_output(streams, path, surface_svg(course));
     } else if (ends_with(path, ".png")) {
-        write_file(path, surface_png(course));
+        write_output(streams, path, surface_png(course));
         streams.err << fmt::format("{}: mm_per_px = {:g}\n", path, course.surface.cell_mm);
     } else {
         throw InputError(path, "a surface is exported as SVG or PNG", "give the file a name that ends in .svg or .png");
@@ -132,12 +133,13 @@ void export_surface(const Streams& streams, const std::string& path, const Cours
 }
 
 int show_map(const Streams& streams, const MapCall& options) {
-    const CourseFile file = load_course_file(options.course, options.variant);
+    const CourseFile file = load_course_file(options.course, options.variant, drawings_of(streams));
+    also_reads(streams, file.course.drawing);
     const Course& course = file.course;
     print_warnings(streams, course.warnings);
     const RouteGraph graph = find_route_graph(course);
     if (!options.picture.empty()) {
-        write_map(options.picture, course, graph);
+        write_map(streams, options.picture, course, graph);
     }
     if (!options.drawing.empty()) {
         export_surface(streams, options.drawing, course);
@@ -159,13 +161,14 @@ void add_map(Parser& parser, Streams& streams) {
         "map",
         "The course: starts, places, markers, trips, its junctions and lines as found on it; and a picture to scale");
     auto options = std::make_shared<MapCall>();
-    command.option("COURSE", options->course, "course file (*.course.toml)").required();
-    command.option("-o,--output", options->picture,
+    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
+    command.writes("-o,--output", options->picture,
                    "draw it into this file (.png, .svg or .pdf), or write its lines (.geojson, .dot)");
-    command.option("--export", options->drawing,
+    command.writes("--export", options->drawing,
                    "write what lies on the floor as a drawing (.svg or .png) that a course file can name");
-    command.flag("--json", options->json, "print JSON");
+    command.prints_data("--json", options->json, "print JSON");
     add_variant_option(command, options->variant);
+    add_drawings_option(command, streams);
     command.footer("Example:\n  vturn map data/fern-house/fern-house.course.toml -o map.png\n"
                    "  vturn map data/fern-house/turns.course.toml --export turns.svg");
     command.does([options, &streams] { return show_map(streams, *options); });

@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "call_files.hpp"
 #include "commands/commands.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
@@ -107,7 +108,8 @@ int show_routes(const Streams& streams, const RoutesCall& call) {
         throw InputError(call.course, "the course has no junction and no end of a line", "draw some tape");
     }
     if (!call.picture.empty()) {
-        write_file(call.picture, draw_choices(course, graph, all.front().plan.name(), all.front().arms, format));
+        write_output(streams, call.picture,
+                     draw_choices(course, graph, all.front().plan.name(), all.front().arms, format));
     }
     if (call.json) {
         streams.out << choices_json(graph, all);
@@ -123,10 +125,10 @@ void add_routes(Parser& parser, Streams& streams) {
     Command command = parser.command(
         "routes", "Which way each plan goes at every junction from every side, how sure, and where that leads");
     auto options = std::make_shared<RoutesCall>();
-    command.option("COURSE", options->course, "course file (*.course.toml)").required();
-    command.option("ROBOT", options->robot, "robot file (*.robot.toml)").required();
-    command.option("PLAN", options->plans, "plan files, compared side by side").required();
-    command.option("-o,--output", options->picture,
+    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
+    command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
+    command.reads("PLAN", options->plans, "plan files, compared side by side").required();
+    command.writes("-o,--output", options->picture,
                    "draw the first plan's choices into this file (.png, .svg or .pdf)");
     command.option("--repeat", options->choices.repeats, "robots set before each junction on each side")
         .shows_default()
@@ -134,9 +136,10 @@ void add_routes(Parser& parser, Streams& streams) {
     command.option("--jobs", options->choices.threads, "threads; 0 for as many as there are. The result is the same")
         .shows_default()
         .within(0, 256);
-    command.flag("--json", options->json, "print JSON");
+    command.prints_data("--json", options->json, "print JSON");
     add_drive_options(command, options->drive);
     add_variant_option(command, options->variant);
+    add_drawings_option(command, streams);
     command.footer("Example:\n  vturn routes data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml "
                    "data/fern-house/left-first.plan data/fern-house/right-first.plan\n\n"
                    "Each robot is set a little beside the line and askew, and its plan begins anew.");

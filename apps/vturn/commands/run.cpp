@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "call_files.hpp"
 #include "commands/commands.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
@@ -58,10 +59,10 @@ int drive_once(const Streams& streams, const RunCall& options) {
     }
     const Run run = drive(scene, plan, drive_options);
     if (!options.picture.empty()) {
-        write_file(options.picture, draw_run(scene, &plan, run, format));
+        write_output(streams, options.picture, draw_run(scene, &plan, run, format));
     }
     if (!options.trace.empty()) {
-        write_file(options.trace, trace_csv(run, robot, &plan));
+        write_output(streams, options.trace, trace_csv(run, robot, &plan));
     }
     if (options.json) {
         streams.out << run_json(scene, plan, run);
@@ -77,11 +78,11 @@ void add_run(Parser& parser, Streams& streams) {
     Command command =
         parser.command("run", "Drives a robot over a course once: route, end, way, events; picture and trace");
     auto options = std::make_shared<RunCall>();
-    command.option("COURSE", options->course, "course file (*.course.toml)").required();
-    command.option("ROBOT", options->robot, "robot file (*.robot.toml)").required();
-    command.option("PLAN", options->plan, "plan file (*.plan)").required();
-    command.option("-o,--output", options->picture, "draw the path into this file (.png, .svg or .pdf)");
-    command.option("--trace", options->trace, "write every look into this file (CSV)");
+    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
+    command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
+    command.reads("PLAN", options->plan, "plan file (*.plan)").required();
+    command.writes("-o,--output", options->picture, "draw the path into this file (.png, .svg or .pdf)");
+    command.writes("--trace", options->trace, "write every look into this file (CSV)");
     command.option("--start", options->drive.run.start, "name of the start; the course's first when not given");
     command.option("--button-s", options->drive.run.button_s,
                    "the start button is held: from, until; may be given again");
@@ -94,8 +95,9 @@ void add_run(Parser& parser, Streams& streams) {
         .shows_default()
         .within(1.0, 100000.0);
     add_drive_options(command, options->drive);
-    command.flag("--json", options->json, "print JSON");
+    command.prints_data("--json", options->json, "print JSON");
     add_variant_option(command, options->variant);
+    add_drawings_option(command, streams);
     command.footer(
         "Example:\n  vturn run data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
         "      data/fern-house/left-first.plan -o run.png --trace run.csv\n\n"

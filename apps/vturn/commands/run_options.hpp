@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "arguments.hpp"
+#include "call_files.hpp"
 #include "vast_turn/formats/read/calibration_file.hpp"
 #include "vast_turn/sim/run.hpp"
 
@@ -28,13 +29,27 @@ struct RobotOptions {
 };
 
 inline void add_robot_options(Command& command, RobotOptions& options) {
-    command.option(
+    command.reads(
         "--calibration", options.calibration,
         "what the sensors read with (*.calibration.toml); half way between the course's colours when not given");
     command
         .option("--fault", options.faults,
                 std::string("put a fault into the robot; may be given again: ") + vast_turn::fault_forms)
         .one_value_each();
+}
+
+/// Of commands that read a course.
+inline void add_drawings_option(Command& command, const Streams& streams) {
+    command.flag("--drawings-anywhere", streams.files->drawings_anywhere,
+                 "the course's drawing may lie outside its folder; say so only for files that you trust");
+}
+
+/// Of commands that take trips.
+inline void add_trips_options(Command& command, std::string& trips, int& jobs) {
+    command.reads("--trips", trips, "trips of this file (*.trips.toml) in place of the course's own");
+    command.option("--jobs", jobs, "threads; 0 for as many as there are. The result is the same")
+        .shows_default()
+        .within(0, 256);
 }
 
 inline Option add_variant_option(Command& command, std::string& variant) {

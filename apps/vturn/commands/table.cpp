@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "call_files.hpp"
 #include "commands/commands.hpp"
 #include "print/print.hpp"
 #include "print/print_table.hpp"
@@ -66,7 +67,7 @@ int show_table(const Streams& streams, const TableCall& call) {
             throw InputError(plan.file(), "the plan has no habit, so there is no table to draw",
                              "draw its blocks: vturn draw");
         }
-        write_file(call.picture, draw_table(plan, tables.front(), look.robot, format));
+        write_output(streams, call.picture, draw_table(plan, tables.front(), look.robot, format));
     }
     if (call.json) {
         streams.out << table_json(plan, tables, look.robot);
@@ -93,14 +94,14 @@ void add_table(Parser& parser, Streams& streams) {
     Command command =
         parser.command("table", "Every pattern, in every habit: what the wheels do and which rule decides");
     auto options = std::make_shared<TableCall>();
-    command.option("PLAN", options->plan, "plan file (*.plan)").required();
-    command.option("--robot", options->robot, "robot file: tells what the robot does with those powers");
+    command.reads("PLAN", options->plan, "plan file (*.plan)").required();
+    command.reads("--robot", options->robot, "robot file: tells what the robot does with those powers");
     command.option("--habit", options->habit, "this habit only");
-    command.option("-o,--output", options->picture,
+    command.writes("-o,--output", options->picture,
                    "draw the first habit's table, or that of --habit, into this file (.png, .svg or .pdf)");
     command.flag("--each", options->each_pattern, "a row for every pattern, not one for all that act alike");
-    const Option json = command.flag("--json", options->json, "print JSON");
-    command.flag("--markdown", options->markdown, "print Markdown").excludes(json);
+    const Option json = command.prints_data("--json", options->json, "print JSON");
+    command.prints_data("--markdown", options->markdown, "print Markdown").excludes(json);
     command.footer(
         "Example:\n  vturn table data/fern-house/five-wide.plan --robot data/fern-house/sprig-5.robot.toml -o "
         "table.png\n\n"

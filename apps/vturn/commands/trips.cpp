@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "call_files.hpp"
 #include "commands/commands.hpp"
 #include "commands/interrupt.hpp"
 #include "commands/run_options.hpp"
@@ -79,8 +80,9 @@ void draw_first_failure(const Streams& streams, const TripReport& report, const 
             const CaseReport& failed = one.cases[i];
             if (!failed.all_passed() && failed.result.parting) {
                 const std::optional<Run> cured = cured_run(report.cases[i], *one.pilot.plan(), failed, run);
-                write_file(picture, draw_parting(*report.cases[i].scene, one.pilot, failed.result,
-                                                 cured ? &*cured : nullptr, failed.cures, format_for(picture)));
+                write_output(streams, picture,
+                             draw_parting(*report.cases[i].scene, one.pilot, failed.result, cured ? &*cured : nullptr,
+                                          failed.cures, format_for(picture)));
                 return;
             }
         }
@@ -94,7 +96,8 @@ int call_trips(const Streams& streams, const TripsCall& call) {
     }
     std::vector<Problem> warnings;
     const Robot robot = load_robot(call.robot);
-    const TripGround ground = load_trip_ground(call.course, robot, call.trips);
+    const TripGround ground = load_trip_ground(call.course, robot, call.trips, drawings_of(streams));
+    also_reads(streams, ground.course().drawing);
     print_warnings(streams, ground.course().warnings);
     std::vector<Pilot> pilots;
     for (const std::string& path : call.plans) {
@@ -121,7 +124,7 @@ int call_trips(const Streams& streams, const TripsCall& call) {
         draw_first_failure(streams, report, call.picture, options.run);
     }
     if (!call.junit.empty()) {
-        write_file(call.junit, trips_junit(report));
+        write_output(streams, call.junit, trips_junit(report));
     }
     if (!call.json) {
         return print_trips(streams, report);
@@ -136,24 +139,22 @@ void add_trips(Parser& parser, Streams& streams) {
     Command command =
         parser.command("trips", "Route tests: does each plan go where the course's trips say, and if not, why");
     auto options = std::make_shared<TripsCall>();
-    command.option("COURSE", options->course, "course file (*.course.toml)").required();
-    command.option("ROBOT", options->robot, "robot file (*.robot.toml)").required();
-    command.option("PLAN", options->plans, "plan files, compared side by side").required();
-    command.option("--trips", options->trips, "trips of this file (*.trips.toml) in place of the course's own");
-    command.option("--junit", options->junit, "write the results into this file (JUnit XML)");
-    command.option("-o,--output", options->picture,
+    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
+    command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
+    command.reads("PLAN", options->plans, "plan files, compared side by side").required();
+    command.writes("--junit", options->junit, "write the results into this file (JUnit XML)");
+    command.writes("-o,--output", options->picture,
                    "draw where the first failed trip was decided into this file (.png, .svg or .pdf)");
     command.option("--filter", options->filter, "only trips that have this in their name");
     command
         .option("--repeat", options->repeats,
                 "runs of each trip, with --seed and the seeds after it; as the trip says when not given")
         .within(1, 10000);
-    command.option("--jobs", options->jobs, "threads; 0 for as many as there are. The result is the same")
-        .shows_default()
-        .within(0, 256);
+    add_trips_options(command, options->trips, options->jobs);
     command.flag("--no-cures", options->no_cures, "do not look for changes with which a failed trip would pass");
     add_drive_options(command, options->drive);
-    command.flag("--json", options->json, "print JSON");
+    command.prints_data("--json", options->json, "print JSON");
+    add_drawings_option(command, streams);
     command.footer(
         "Example:\n  vturn trips data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
         "      data/fern-house/left-first.plan data/fern-house/right-first.plan\n\n"

@@ -98,16 +98,18 @@ void add_vet(Parser& parser, Streams& streams) {
     Command command = parser.command(
         "vet", "What can be known of a plan without running it: gaps, rules that never act, bends that it cannot hold");
     auto options = std::make_shared<VetCall>();
-    command.option("PLAN", options->plans, "plan files (*.plan)");
-    command.option("--robot", options->robot, "robot file: bends, dead band, gains and delay");
+    command.reads("PLAN", options->plans, "plan files (*.plan)");
+    command.reads("--robot", options->robot, "robot file: bends, dead band, gains and delay");
     const Option course =
-        command.option("--course", options->course, "course file: its bends, lines, plates, gaps and starts");
-    command.option("--calibration", options->calibration, "calibration file: levels within noise, dead sensors");
+        command.reads("--course", options->course, "course file: its bends, lines, plates, gaps and starts");
+    command.reads("--calibration", options->calibration, "calibration file: levels within noise, dead sensors");
     command.option("--explain", options->explain,
                    "tell about one code, with a plan that shows it and one that cures it");
-    const Option json = command.flag("--json", options->json, "print JSON");
-    command.flag("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read").excludes(json);
+    const Option json = command.prints_data("--json", options->json, "print JSON");
+    command.prints_data("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read")
+        .excludes(json);
     add_variant_option(command, options->variant).needs(course);
+    add_drawings_option(command, streams);
     command.footer("Example:\n  vturn vet data/fern-house/left-first.plan --robot data/fern-house/sprig-2.robot.toml "
                    "--course data/fern-house/fern-house.course.toml\n\n"
                    "A comment allows a finding: // vet: allow CODE because REASON\n"

@@ -1,5 +1,7 @@
 #include "print/print.hpp"
 
+#include "call_files.hpp"
+
 #include <algorithm>
 
 #include <fmt/format.h>
@@ -39,10 +41,14 @@ bool ends_with(const std::string& text, const std::string& end) {
 }
 
 PictureFormat format_for(const std::string& path) {
+    if (path == "-") {
+        return PictureFormat::svg;
+    }
     if (const auto format = picture_format(path)) {
         return *format;
     }
-    throw InputError(path, "this is no name of a picture", "end it with .png, .svg or .pdf");
+    throw InputError(path, "this is no name of a picture",
+                     "end it with .png, .svg or .pdf; - is standard output, as SVG, and -.png as PNG");
 }
 
 void print_run(const Streams& streams, const Scene& scene, const Plan& plan, const Run& run) {
@@ -76,8 +82,13 @@ void print_run(const Streams& streams, const Scene& scene, const Plan& plan, con
     }
 }
 
+Drawings drawings_of(const Streams& streams) {
+    return streams.files != nullptr && streams.files->drawings_anywhere ? Drawings::anywhere : Drawings::beside;
+}
+
 Course read_course(const Streams& streams, const std::string& path, const std::string& variant) {
-    Course course = load_course(path, variant);
+    Course course = load_course(path, variant, drawings_of(streams));
+    also_reads(streams, course.drawing);
     print_warnings(streams, course.warnings);
     return course;
 }

@@ -7,6 +7,8 @@
 #include <vector>
 
 #include "cli.hpp"
+#include "print/shown.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/sim/run.hpp"
 #include "vast_turn/view/picture.hpp"
@@ -24,7 +26,7 @@ public:
 
 private:
     std::string wrap(const char* code, const std::string& words) const {
-        return colour_ ? std::string("\033[") + code + "m" + words + "\033[0m" : words;
+        return colour_ ? own_code(code) + words + own_code("0") : words;
     }
     bool colour_;
 };
@@ -43,6 +45,9 @@ vast_turn::PictureFormat format_for(const std::string& path);
 /// Route, end, way and events of a run.
 void print_run(const Streams& streams, const vast_turn::Scene& scene, const vast_turn::Plan& plan,
                const vast_turn::Run& run);
+
+/// Where drawings may lie in this call.
+vast_turn::Drawings drawings_of(const Streams& streams);
 
 /// Reads a course file in one of its variants; what it warns of goes to the error stream.
 vast_turn::Course read_course(const Streams& streams, const std::string& path,

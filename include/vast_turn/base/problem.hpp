@@ -9,6 +9,7 @@
 #include <stdexcept>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 namespace vast_turn {
@@ -19,8 +20,13 @@ struct Place {
     int line = 0;            ///< from 1; 0 when the fault belongs to the whole file
     int column = 0;          ///< from 1, counted in characters; 0 when there is none
     int length = 1;          ///< characters that the caret underlines
-    std::string source_line; ///< the text of that line, without its end
+    std::string source_line; ///< the text of that line, without its end; of a long one the part around the column
+    int shown_from = 0;      ///< how many characters of the line stand before source_line
 };
+
+/// A place in a line of a file: `byte` and `bytes` of `text` are meant, `text` being the whole line without its end.
+/// Of a line that is longer than a screen is wide the place has a window.
+Place place_in_line(std::string file, int line, std::string_view text, std::size_t byte, std::size_t bytes);
 
 enum class Severity { error, warning };
 
@@ -34,10 +40,11 @@ struct Problem {
 };
 
 /// The problem as a person reads it: place, message, the line with carets, the cure.
-/// Ends with a line break.
+/// Ends with a line break. However long its parts are it is a few lines; what a terminal would obey is shown as marks,
+/// see visible().
 std::string to_text(const Problem& problem);
 
-/// All of them, one after another.
+/// One after another, as many as a screen takes; how many more there are is told at the end.
 std::string to_text(const std::vector<Problem>& problems);
 
 /// Input that cannot be used. `what()` is the text of all problems.
@@ -52,6 +59,38 @@ public:
 
 private:
     std::vector<Problem> problems_;
+};
+
+/// The problems of one input while it is read. It keeps the first twenty and counts the rest, so that a reader of a
+/// broken file needs no memory for what nobody would read.
+class ProblemList {
+public:
+    /// How many are kept.
+    static constexpr std::size_t most = 20;
+
+    /// Keeps a problem, or counts it.
+    void add(Problem problem);
+    /// The same for an error whose place is worked out only when it is kept: a call that gives a Place.
+    template <class MakePlace> void add_error(const MakePlace& place, std::string message, std::string cure) {
+        if (full()) {
+            ++left_out_;
+        } else {
+            list_.push_back({Severity::error, place(), std::move(message), std::move(cure)});
+        }
+    }
+
+    bool empty() const { return list_.empty(); }
+    /// Whether the next would only be counted: a reader may stop.
+    bool full() const { return list_.size() >= most; }
+
+    /// In the order of their lines and columns, with one behind them that tells how many more there were.
+    std::vector<Problem> take(const std::string& file);
+    /// Throws InputError with them when there are any.
+    void finish(const std::string& file);
+
+private:
+    std::vector<Problem> list_;
+    std::size_t left_out_ = 0;
 };
 
 /// Whether any of them is an error rather than a warning.

@@ -94,7 +94,7 @@ BenchReadings parse_bench(std::string_view text, std::string_view file, const st
     for (const std::size_t column : columns.sensors) {
         out.channels.push_back(table.columns()[column]);
     }
-    for (std::size_t row = 0; row < table.rows(); ++row) {
+    for (std::size_t row = 0; row < table.rows() && !table.full(); ++row) {
         BenchLook look;
         look.under = columns.under ? table.text(row, *columns.under) : what_lies_under;
         if (look.under.empty()) {

@@ -68,7 +68,8 @@ private:
             throw InputError(course_.file, "this course is drawn, and whoever reads it here takes no drawings",
                              "read it with load_course()");
         }
-        drawing_size_mm_ = find_drawing(path.string(), keys, course_.warnings);
+        course_.drawing = path.string();
+        drawing_size_mm_ = find_drawing(course_.drawing, keys, course_.warnings);
     }
 
     void board() {

@@ -10,50 +10,76 @@ namespace vast_turn {
 
 namespace {
 
-constexpr std::size_t most_faults = 20;
+constexpr std::size_t most_columns = 256;
 
-std::string trimmed(const std::string& text) {
+std::string_view trimmed(std::string_view text) {
     const std::size_t from = text.find_first_not_of(" \t");
-    return from == std::string::npos ? std::string{} : text.substr(from, text.find_last_not_of(" \t") - from + 1);
+    return from == std::string_view::npos ? std::string_view{}
+                                          : text.substr(from, text.find_last_not_of(" \t") - from + 1);
 }
 
 } // namespace
 
-CsvTable::Row CsvTable::parse_line(std::string_view line, int number) {
-    Row row{number, std::string(line), {}};
-    std::size_t at = 0;
-    while (true) {
-        const std::size_t from = at;
-        Cell cell;
-        bool quoted = false;
-        while (at < line.size() && (quoted || line[at] != separator_)) {
-            if (line[at] != '"') {
-                cell.text += line[at];
-            } else if (quoted && at + 1 < line.size() && line[at + 1] == '"') {
-                cell.text += line[at++];
-            } else {
-                quoted = !quoted;
+void CsvTable::part(const Row& row) {
+    const std::string_view line = source(row);
+    cells_.clear();
+    open_quote_ = false;
+    std::size_t from = 0;
+    for (std::size_t at = 0; at <= line.size(); ++at) {
+        if (at < line.size() && line[at] == '"') {
+            open_quote_ = !open_quote_; // a doubled one closes and opens
+        }
+        if (at == line.size() || (line[at] == separator_ && !open_quote_)) {
+            cells_.push_back({from, at - from});
+            from = at + 1;
+            if (cells_.size() > most_columns) {
+                return;
             }
-            ++at;
         }
-        cell.column = static_cast<int>(from) + 1;
-        cell.length = static_cast<int>(at - from);
-        cell.text = trimmed(cell.text);
-        if (quoted) {
-            report(row, cell, "a quotation mark is not closed", "close it in the same line");
-        }
-        row.cells.push_back(std::move(cell));
-        if (at >= line.size()) {
-            return row;
-        }
-        ++at;
     }
 }
 
-void CsvTable::take_header(Row row) {
-    header_ = std::move(row);
-    for (std::size_t i = 0; i < header_.cells.size(); ++i) {
-        const std::string& name = header_.cells[i].text;
+const CsvTable::Cell& CsvTable::cell(std::size_t row, std::size_t column) {
+    if (parted_ != row) {
+        part(rows_[row]);
+        parted_ = row;
+    }
+    return cells_[column];
+}
+
+std::string CsvTable::content(const Row& row, const Cell& cell) const {
+    const std::string_view written = source(row).substr(cell.from, cell.size);
+    if (written.find('"') == std::string_view::npos) {
+        return std::string(trimmed(written));
+    }
+    std::string text;
+    bool quoted = false;
+    for (std::size_t at = 0; at < written.size(); ++at) {
+        if (written[at] != '"') {
+            text += written[at];
+        } else if (quoted && at + 1 < written.size() && written[at + 1] == '"') {
+            text += written[at++];
+        } else {
+            quoted = !quoted;
+        }
+    }
+    return std::string(trimmed(text));
+}
+
+void CsvTable::take_header(const Row& row) {
+    header_ = row;
+    const std::string_view line = source(row);
+    separator_ = line.find(',') == std::string_view::npos && line.find(';') != std::string_view::npos ? ';' : ',';
+    part(row);
+    if (cells_.size() > most_columns) {
+        throw InputError(file_, fmt::format("the first line names more than {} columns", most_columns),
+                         "check that this is the right file; see docs/files.md for the columns");
+    }
+    if (open_quote_) {
+        report(row, cells_.back(), "a quotation mark is not closed", "close it in the same line");
+    }
+    for (std::size_t i = 0; i < cells_.size(); ++i) {
+        const std::string name = content(row, cells_[i]);
         if (name.empty()) {
             column_fault(i, "a column has no name", "the first line names every column");
         } else if (find(name)) {
@@ -63,37 +89,38 @@ void CsvTable::take_header(Row row) {
     }
 }
 
-CsvTable::CsvTable(std::string_view text, std::string_view file) : file_(file) {
-    if (text.substr(0, 3) == "\xEF\xBB\xBF") {
-        text.remove_prefix(3);
+void CsvTable::check_row(const Row& row) {
+    part(row);
+    if (open_quote_) {
+        report(row, cells_.back(), "a quotation mark is not closed", "close it in the same line");
     }
-    int number = 0;
-    while (!text.empty()) {
-        const std::size_t end = std::min(text.find('\n'), text.size());
-        std::string_view line = text.substr(0, end);
-        text.remove_prefix(std::min(end + 1, text.size()));
-        ++number;
-        if (!line.empty() && line.back() == '\r') {
-            line.remove_suffix(1);
-        }
+    if (cells_.size() != columns_.size()) {
+        const std::string found =
+            cells_.size() > most_columns ? fmt::format("more than {}", most_columns) : std::to_string(cells_.size());
+        report(row, cells_.back(),
+               fmt::format("expected {} cells as in the first line, found {}", columns_.size(), found),
+               "part the cells by commas, one for each column");
+    }
+}
+
+CsvTable::CsvTable(std::string_view text, std::string_view file) : text_(text), file_(file) {
+    std::size_t at = text.substr(0, 3) == "\xEF\xBB\xBF" ? 3 : 0;
+    for (int number = 1; at < text_.size() && !full(); ++number) {
+        const std::size_t end = std::min(text_.find('\n', at), text_.size());
+        const bool has_return = end > at && text_[end - 1] == '\r';
+        const Row row{number, at, end - at - (has_return ? 1 : 0)};
+        at = end + 1;
+        const std::string_view line = source(row);
         const std::size_t first = line.find_first_not_of(" \t");
         if (first == std::string_view::npos || line[first] == '#') {
             continue;
         }
         if (columns_.empty()) {
-            separator_ =
-                line.find(',') == std::string_view::npos && line.find(';') != std::string_view::npos ? ';' : ',';
-            take_header(parse_line(line, number));
-            continue;
+            take_header(row);
+        } else {
+            check_row(row);
+            rows_.push_back(row);
         }
-        Row row = parse_line(line, number);
-        if (row.cells.size() != columns_.size()) {
-            report(row, row.cells.back(),
-                   fmt::format("expected {} cells as in the first line, found {}", columns_.size(), row.cells.size()),
-                   "part the cells by commas, one for each column");
-            row.cells.resize(columns_.size());
-        }
-        rows_.push_back(std::move(row));
     }
     if (columns_.empty()) {
         throw InputError(file_, "the file has no line that names the columns", "see docs/files.md for the columns");
@@ -106,8 +133,10 @@ std::optional<std::size_t> CsvTable::find(std::string_view name) const {
     return at == columns_.end() ? std::nullopt : std::optional(static_cast<std::size_t>(at - columns_.begin()));
 }
 
+std::string CsvTable::text(std::size_t row, std::size_t column) { return content(rows_[row], cell(row, column)); }
+
 double CsvTable::number(std::size_t row, std::size_t column) {
-    std::string text = rows_[row].cells[column].text;
+    std::string text = this->text(row, column);
     if (separator_ == ';') {
         std::replace(text.begin(), text.end(), ',', '.');
     }
@@ -123,30 +152,19 @@ double CsvTable::number(std::size_t row, std::size_t column) {
 }
 
 void CsvTable::report(const Row& row, const Cell& cell, std::string message, std::string cure) {
-    problems_.push_back({Severity::error,
-                         {file_, row.line, cell.column, std::max(1, cell.length), row.source},
-                         std::move(message),
-                         std::move(cure)});
+    problems_.add_error(
+        [&] { return place_in_line(file_, row.line, source(row), cell.from, std::max<std::size_t>(1, cell.size)); },
+        std::move(message), std::move(cure));
 }
 
 void CsvTable::fault(std::size_t row, std::size_t column, std::string message, std::string cure) {
-    report(rows_[row], rows_[row].cells[column], std::move(message), std::move(cure));
+    report(rows_[row], cell(row, column), std::move(message), std::move(cure));
 }
 
 void CsvTable::column_fault(std::size_t column, std::string message, std::string cure) {
-    report(header_, header_.cells[column], std::move(message), std::move(cure));
-}
-
-void CsvTable::finish() {
-    if (problems_.empty()) {
-        return;
-    }
-    if (problems_.size() > most_faults) {
-        const std::size_t more = problems_.size() - most_faults;
-        problems_.resize(most_faults);
-        problems_.push_back({Severity::error, {file_, 0, 0, 1, {}}, fmt::format("{} more faults", more), {}});
-    }
-    throw InputError(std::move(problems_));
+    parted_ = static_cast<std::size_t>(-1);
+    part(header_);
+    report(header_, cells_[column], std::move(message), std::move(cure));
 }
 
 } // namespace vast_turn

@@ -30,7 +30,7 @@ public:
     std::vector<LoggedLook> read() {
         std::vector<LoggedLook> all;
         first_heading_deg_ = table_.rows() > 0 ? number(0, "heading_deg", 0.0) : 0.0;
-        for (std::size_t row = 0; row < table_.rows(); ++row) {
+        for (std::size_t row = 0; row < table_.rows() && !table_.full(); ++row) {
             all.push_back(read_row(row));
             if (row > 0 && all[row].look.clock_ms < all[row - 1].look.clock_ms) {
                 table_.fault(row, *time_, "the time goes back", "rows stand in the order of their times");

@@ -57,14 +57,23 @@ const std::vector<std::string> word_names = {"raw",     "clock", "way",   "range
 
 struct LookScript::Word {
     std::string text;
-    Place place;
+    std::string_view file;
+    int line;
+    std::string_view source; ///< the whole line
+    std::size_t at;          ///< the byte in it
 };
 
 LookScript::LookScript(const Plan& plan, const ArrayReader& reader, bool counts_known, double every_ms)
     : plan_(plan), reader_(reader), counts_known_(counts_known), every_ms_(every_ms) {}
 
 void LookScript::fault(const Word& word, std::string message, std::string cure) {
-    problems_.push_back({Severity::error, word.place, std::move(message), std::move(cure)});
+    problems_.add_error(
+        [&] {
+            return place_in_line(std::string(word.file), word.line, word.source, word.at,
+                                 std::max<std::size_t>(1, word.text.size()));
+        },
+        std::move(message), std::move(cure));
+    faulty_ = true;
 }
 
 void LookScript::take_quantity(const Word& word, const std::string& name, const std::string& value, Look& look) {
@@ -233,9 +242,9 @@ void LookScript::take(const Word& word, Look& look, int& repeats) {
     given_ = Given::readings;
 }
 
-void LookScript::line(const std::string& source, int number_of_line, std::string_view file,
+void LookScript::line(std::string_view source, int number_of_line, std::string_view file,
                       std::vector<LoggedLook>& out) {
-    const std::string text = source.substr(0, source.find("//"));
+    const std::string_view text = source.substr(0, source.find("//"));
     Look look = last_;
     look.button = false;
     look.heard = 0;
@@ -246,19 +255,17 @@ void LookScript::line(const std::string& source, int number_of_line, std::string
     if (at == std::string::npos) {
         return;
     }
-    const std::size_t known = problems_.size();
-    const Word whole{text, {std::string(file), number_of_line, static_cast<int>(at) + 1, 1, source}};
-    while (at != std::string::npos) {
+    const Word whole{"", file, number_of_line, source, at};
+    faulty_ = false;
+    while (at != std::string::npos && !problems_.full()) {
         const std::size_t end = std::min(text.find_first_of(" \t\r", at), text.size());
-        const auto length = static_cast<int>(end - at);
-        take({text.substr(at, end - at), {std::string(file), number_of_line, static_cast<int>(at) + 1, length, source}},
-             look, repeats);
+        take({std::string(text.substr(at, end - at)), file, number_of_line, source, at}, look, repeats);
         at = text.find_first_not_of(" \t\r", end);
     }
-    if (given_ == Given::nothing && problems_.size() == known) {
+    if (given_ == Given::nothing && !faulty_) {
         fault(whole, "the look says nothing of the sensors", "begin it with a pattern, for example ##.");
     }
-    if (problems_.size() > known) {
+    if (faulty_) {
         return;
     }
     for (int i = 0; i < repeats; ++i, look.clock_ms += every_ms_) {
@@ -278,18 +285,16 @@ std::vector<LoggedLook> LookScript::parse(std::string_view text, std::string_vie
     constexpr std::size_t most_looks = 1'000'000;
     std::vector<LoggedLook> out;
     int number_of_line = 0;
-    while (!text.empty() && problems_.size() < 20 && out.size() < most_looks) {
+    while (!text.empty() && !problems_.full() && out.size() < most_looks) {
         const std::size_t end = std::min(text.find('\n'), text.size());
-        line(std::string(text.substr(0, end)), ++number_of_line, file, out);
+        line(text.substr(0, end), ++number_of_line, file, out);
         text.remove_prefix(std::min(end + 1, text.size()));
     }
     if (out.size() >= most_looks) {
         throw InputError(std::string(file), fmt::format("it has more than {} looks", most_looks),
                          "ask in several calls");
     }
-    if (!problems_.empty()) {
-        throw InputError(std::move(problems_));
-    }
+    problems_.finish(std::string(file));
     if (out.empty()) {
         throw InputError(std::string(file), "there is no look in it", "write one look a line, for example ##.");
     }

@@ -35,6 +35,11 @@ Motor read_motor(TomlTable table) {
 Motors read_motors(TomlTable table) {
     Motors motors;
     motors.lag_ms = table.number("lag_ms", {0.0, 5000.0}, motors.lag_ms);
+    constexpr double shortest_ms = 0.05; // what is shorter moves nothing that could be measured, but takes for ever
+    if (motors.lag_ms > 0.0 && motors.lag_ms < shortest_ms) {
+        table.fault("lag_ms", fmt::format("`lag_ms` is {:g}, expected 0 or {:g} to 5000", motors.lag_ms, shortest_ms),
+                    "write 0: nobody can tell so short a lag from none");
+    }
     motors.dead_band_pct = table.number("dead_band_pct", {0.0, 99.0}, motors.dead_band_pct);
     motors.left = read_motor(table.table("left"));
     motors.right = read_motor(table.table("right"));

@@ -4,6 +4,7 @@
 #include <cstring>
 #include <filesystem>
 #include <fstream>
+#include <istream>
 #include <system_error>
 
 #include <fmt/format.h>
@@ -22,11 +23,20 @@ std::string read_file(const std::string& path, std::size_t largest) {
         throw InputError(path, fmt::format("cannot be read: {}", std::strerror(errno)),
                          "check the name and the folder");
     }
-    std::string bytes(largest + 1, '\0');
-    in.read(bytes.data(), static_cast<std::streamsize>(bytes.size()));
-    bytes.resize(static_cast<std::size_t>(in.gcount()));
+    return read_stream(in, path, largest);
+}
+
+std::string read_stream(std::istream& in, const std::string& name, std::size_t largest) {
+    std::string bytes;
+    constexpr std::size_t piece = std::size_t{1} << 16U;
+    while (in && bytes.size() <= largest) {
+        const std::size_t before = bytes.size();
+        bytes.resize(before + piece);
+        in.read(bytes.data() + before, static_cast<std::streamsize>(piece));
+        bytes.resize(before + static_cast<std::size_t>(in.gcount()));
+    }
     if (bytes.size() > largest) {
-        throw InputError(path, fmt::format("is larger than {} MiB", largest >> 20U),
+        throw InputError(name, fmt::format("is larger than {} MiB", largest >> 20U),
                          "check that this is the right file");
     }
     return bytes;

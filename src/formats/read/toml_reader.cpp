@@ -2,11 +2,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <sstream>
-#include <tuple>
 
 #include <fmt/format.h>
 #include <toml++/toml.h>
+
+#include "formats/read/toml_bounds.hpp"
+#include "vast_turn/base/utf8.hpp"
 
 namespace vast_turn {
 
@@ -19,16 +20,22 @@ struct TomlTable::Node {
     const toml::table* table = nullptr;
 };
 
-TomlText::TomlText(std::string_view text, std::string_view file) : parsed_(std::make_unique<Parsed>()), file_(file) {
-    std::istringstream in{std::string(text)};
-    for (std::string line; std::getline(in, line);) {
-        if (line.ends_with('\r')) {
-            line.pop_back();
-        }
-        lines_.push_back(std::move(line));
+TomlText::TomlText(std::string_view text, std::string_view file)
+    : parsed_(std::make_unique<Parsed>()), file_(file), text_(text) {
+    line_starts_.push_back(0);
+    for (std::size_t at = text_.find('\n'); at != std::string::npos; at = text_.find('\n', at + 1)) {
+        line_starts_.push_back(at + 1);
+    }
+    if (const auto fault = fault_before_parsing(text_)) {
+        const std::size_t line = static_cast<std::size_t>(
+            std::upper_bound(line_starts_.begin(), line_starts_.end(), fault->at) - line_starts_.begin());
+        const std::size_t start = line_starts_[line - 1];
+        throw InputError({Problem{Severity::error,
+                                  place_in_line(file_, static_cast<int>(line), line_text(line), fault->at - start, 1),
+                                  fault->message, fault->cure}});
     }
     try {
-        parsed_->root = toml::parse(text, file_);
+        parsed_->root = toml::parse(text_, file_);
     } catch (const toml::parse_error& error) {
         const toml::source_position at = error.source().begin;
         throw InputError({Problem{Severity::error, place(static_cast<int>(at.line), static_cast<int>(at.column), 1),
@@ -39,17 +46,25 @@ TomlText::TomlText(std::string_view text, std::string_view file) : parsed_(std::
 
 TomlText::~TomlText() = default;
 
+std::string_view TomlText::line_text(std::size_t line) const {
+    const std::size_t from = line_starts_[line - 1];
+    const std::size_t end = std::min(text_.find('\n', from), text_.size());
+    const std::string_view whole = std::string_view(text_).substr(from, end - from);
+    return whole.ends_with('\r') ? whole.substr(0, whole.size() - 1) : whole;
+}
+
 Place TomlText::place(int line, int column, int length) const {
-    Place at;
-    at.file = file_;
-    at.line = line;
-    at.column = column;
-    at.length = length;
-    if (line >= 1 && static_cast<std::size_t>(line) <= lines_.size()) {
-        at.source_line = lines_[static_cast<std::size_t>(line - 1)].substr(0, 400);
-    }
-    at.column = std::min(at.column, static_cast<int>(at.source_line.size()) + 1);
-    return at;
+    const auto number = static_cast<std::size_t>(std::max(1, line));
+    const std::string_view whole = number <= line_starts_.size() ? line_text(number) : std::string_view{};
+    const auto byte_of = [&whole](int characters) { // that stand before it
+        std::size_t at = 0;
+        for (; characters > 0 && at < whole.size(); --characters) {
+            at += std::max<std::size_t>(1, first_character(whole.substr(at)).bytes);
+        }
+        return at;
+    };
+    const std::size_t from = byte_of(column - 1);
+    return place_in_line(file_, line, whole, from, byte_of(column - 1 + length) - from);
 }
 
 TomlTable TomlText::root() {
@@ -58,19 +73,7 @@ TomlTable TomlText::root() {
     return {*this, node, ""};
 }
 
-void TomlText::finish() {
-    if (problems_.empty()) {
-        return;
-    }
-    std::stable_sort(problems_.begin(), problems_.end(), [](const Problem& a, const Problem& b) {
-        return std::tie(a.place.line, a.place.column) < std::tie(b.place.line, b.place.column);
-    });
-    constexpr std::size_t most = 20;
-    if (problems_.size() > most) {
-        problems_.resize(most);
-    }
-    throw InputError(std::move(problems_));
-}
+void TomlText::finish() { problems_.finish(file_); }
 
 TomlTable::TomlTable(TomlText& text, std::shared_ptr<const Node> node, std::string name)
     : text_(&text), node_(std::move(node)), name_(std::move(name)) {}
@@ -97,8 +100,7 @@ void TomlTable::fault(const char* key, std::string message, std::string cure, st
         column += 1 + static_cast<int>(*skip); // behind the quotation mark
         size = 1;
     }
-    text_->problems_.push_back(
-        {Severity::error, text_->place(line, column, size), std::move(message), std::move(cure)});
+    text_->problems_.add_error([&] { return text_->place(line, column, size); }, std::move(message), std::move(cure));
 }
 
 void TomlTable::missing(const char* key, const char* kind) {
@@ -343,13 +345,14 @@ void TomlTable::done() {
             continue;
         }
         const toml::source_region at = key.source();
-        text_->problems_.push_back(
-            {Severity::error,
-             text_->place(static_cast<int>(at.begin.line), static_cast<int>(at.begin.column),
-                          static_cast<int>(name.size())),
-             fmt::format("`{}` is no key{}{}", name, name_.empty() ? std::string{} : fmt::format(" of {}", name_),
-                         did_you_mean(name, names)),
-             fmt::format("keys here are {}", vast_turn::one_of(names))});
+        text_->problems_.add_error(
+            [&] {
+                return text_->place(static_cast<int>(at.begin.line), static_cast<int>(at.begin.column),
+                                    static_cast<int>(characters_in(name)));
+            },
+            fmt::format("`{}` is no key{}{}", name, name_.empty() ? std::string{} : fmt::format(" of {}", name_),
+                        did_you_mean(name, names)),
+            fmt::format("keys here are {}", vast_turn::one_of(names)));
     }
 }
 

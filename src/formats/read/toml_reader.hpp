@@ -89,12 +89,15 @@ public:
 private:
     friend class TomlTable;
     Place place(int line, int column, int length) const;
+    /// A line of the text, from 1, without its end.
+    std::string_view line_text(std::size_t line) const;
 
     struct Parsed;
     std::unique_ptr<Parsed> parsed_;
     std::string file_;
-    std::vector<std::string> lines_;
-    std::vector<Problem> problems_;
+    std::string text_;
+    std::vector<std::size_t> line_starts_;
+    ProblemList problems_;
 };
 
 } // namespace vast_turn

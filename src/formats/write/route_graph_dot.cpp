@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "vast_turn/base/visible.hpp"
+
 namespace vast_turn {
 
 namespace {
@@ -9,7 +11,7 @@ namespace {
 /// A name between quotes of the DOT language.
 std::string dot_quoted(const std::string& text) {
     std::string out = "\"";
-    for (const char c : text) {
+    for (const char c : visible(text)) {
         out += c == '"' || c == '\\' ? std::string{'\\', c} : std::string{c};
     }
     return out + "\"";

@@ -1,23 +1,18 @@
-#include <algorithm>
 #include <sstream>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 #include <pugixml.hpp>
 
+#include "vast_turn/base/visible.hpp"
 #include "vast_turn/formats/write/trips_junit.hpp"
 
 namespace vast_turn {
 
 namespace {
 
-/// XML 1.0 has no way to write control characters, also not as references.
-std::string for_xml(std::string text) {
-    std::replace_if(
-        text.begin(), text.end(),
-        [](char c) { return static_cast<unsigned char>(c) < 0x20U && c != '\n' && c != '\t'; }, ' ');
-    return text;
-}
+/// XML 1.0 has no way to write control characters, also not as references, and no bytes that are no UTF-8.
+std::string for_xml(const std::string& text) { return visible(text); }
 
 /// Why it failed, a line each.
 std::string told(const Pilot& pilot, const CaseReport& report) {

@@ -6,6 +6,8 @@
 #include <vector>
 
 #include <fmt/format.h>
+
+#include "vast_turn/base/visible.hpp"
 #include <fmt/ranges.h>
 
 #include "plan/check/checked.hpp"
@@ -23,7 +25,7 @@ constexpr std::size_t most_lines = 14;
 
 std::string escaped(const std::string& text) {
     std::string out;
-    for (const char c : text) {
+    for (const char c : visible(text)) {
         out += c == '"' || c == '\\' ? std::string{'\\', c} : std::string{c};
     }
     return out;

@@ -4,15 +4,11 @@
 #include <tuple>
 #include <utility>
 
-#include "vast_turn/base/utf8.hpp"
-
 namespace vast_turn::lang {
 
 namespace {
 
 constexpr int most_errors = 20;
-
-int characters(std::string_view text) { return static_cast<int>(characters_in(text)); }
 
 } // namespace
 
@@ -45,20 +41,7 @@ Place Source::place(Span span) const {
     if (whole.ends_with('\r')) {
         whole.remove_suffix(1);
     }
-    Place place;
-    place.file = file_;
-    place.line = line;
-    place.column = characters(std::string_view(text_).substr(start, from - start)) + 1;
-    place.length = std::max(1, characters(text({from, std::min(span.to, end)})));
-    constexpr std::size_t longest_line = 400; // a longer one would hide the message
-    if (whole.size() <= longest_line) {
-        place.source_line = whole;
-    } else {
-        place.source_line = std::string(at_most_bytes(whole, longest_line)) + " ...";
-        place.column = std::min(place.column, static_cast<int>(longest_line));
-        place.length = 1;
-    }
-    return place;
+    return place_in_line(file_, line, whole, from - start, std::max(from, std::min(span.to, end)) - from);
 }
 
 void Problems::error(Span span, std::string message, std::string cure) {
@@ -68,7 +51,10 @@ void Problems::error(Span span, std::string message, std::string cure) {
 }
 
 void Problems::warning(Span span, std::string message, std::string cure) {
-    list_.push_back({Severity::warning, source_->place(span), std::move(message), std::move(cure)});
+    constexpr int most_warnings = 40;
+    if (++warnings_ <= most_warnings) {
+        list_.push_back({Severity::warning, source_->place(span), std::move(message), std::move(cure)});
+    }
 }
 
 std::vector<Problem> Problems::take() {

@@ -52,6 +52,7 @@ private:
     const Source* source_;
     std::vector<Problem> list_;
     int errors_ = 0;
+    int warnings_ = 0;
 };
 
 } // namespace vast_turn::lang

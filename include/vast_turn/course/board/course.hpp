@@ -118,6 +118,7 @@ struct Course {
     /// All that the file knows, without the course as drawn.
     std::vector<Variant> variants;
     std::string variant = as_drawn; ///< the one that this course is
+    std::string drawing;            ///< the file of its drawing; empty when it has none
     std::vector<Problem> warnings;  ///< what of its drawing is not drawn, or not as its author may think
     Surface surface;                ///< filled by whoever paints it (the reader of course files does)
 

@@ -34,7 +34,7 @@ private:
     /// One word of a line with its place.
     struct Word;
     /// One line; its words one by one; each adds its faults to problems_.
-    void line(const std::string& source, int number, std::string_view file, std::vector<LoggedLook>& out);
+    void line(std::string_view source, int number, std::string_view file, std::vector<LoggedLook>& out);
     void take(const Word& word, Look& look, int& repeats);
     void take_quantity(const Word& word, const std::string& name, const std::string& value, Look& look);
     void take_markers(const Word& word, const std::string& value, Look& look);
@@ -57,7 +57,9 @@ private:
     bool first_ = true;
     enum class Given { nothing, pattern, readings, counts } given_ = Given::nothing;
     /// All that was found; thrown at the end.
-    std::vector<Problem> problems_;
+    ProblemList problems_;
+    /// Whether the line in hand has a fault.
+    bool faulty_ = false;
 };
 
 /// Reads a log: CSV with `time_s` or `time_ms`; sensors as `raw_1`, `raw_2` ... or the robot's channels

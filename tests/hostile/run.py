@@ -1,0 +1,456 @@
+#!/usr/bin/env python3
+"""Tries to break vturn: files that are not what they should be, outputs in odd places, signals, full disks.
+
+  tests/hostile/run.py PROGRAM [WORDS]     all cases, or those with WORDS in their name
+
+Every call has a limit on time and memory. A case fails when a call crashes, hangs, takes more than its limits, leaves
+something behind, or does not say what it should. Run as root it also tries what only root can; the cases of rights are
+then tried as an ordinary user.
+"""
+import os
+import random
+import resource
+import shutil
+import signal
+import stat
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+
+PROGRAM = os.path.abspath(sys.argv[1])
+WANTED = sys.argv[2] if len(sys.argv) > 2 else ""
+HERE = os.path.dirname(os.path.abspath(__file__))
+DATA = os.path.join(HERE, "..", "..", "data", "fern-house")
+PLAN = os.path.join(DATA, "left-first.plan")
+ROBOT = os.path.join(DATA, "sprig-2.robot.toml")
+COURSE = os.path.join(DATA, "fern-house.course.toml")
+NOBODY = 65534
+MIB = 1 << 20
+
+cases = []
+faults = []
+
+
+def case(function):
+    cases.append(function)
+    return function
+
+
+class Call:
+    def __init__(self, status, out, err, seconds, peak):
+        self.status, self.out, self.err, self.seconds, self.peak = status, out, err, seconds, peak
+
+
+def call(*arguments, seconds=10.0, memory=600 * MIB, stdin=b"", user=None, cwd=None, stdout=None):
+    """One call within its limits. Its status is negative when a signal ended it."""
+
+    def limited():
+        resource.setrlimit(resource.RLIMIT_CPU, (int(seconds) + 1, int(seconds) + 2))
+        if not os.environ.get("VTURN_SANITIZED"):
+            resource.setrlimit(resource.RLIMIT_AS, (4 * memory, 4 * memory))  # threads reserve more than they use
+        resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+        if user is not None:
+            os.setgid(user)
+            os.setuid(user)
+
+    began = time.monotonic()
+    before = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss
+    process = subprocess.Popen([PROGRAM, *map(str, arguments)], stdin=subprocess.PIPE,
+                               stdout=stdout or subprocess.PIPE, stderr=subprocess.PIPE, preexec_fn=limited, cwd=cwd)
+    try:
+        out, err = process.communicate(stdin, timeout=4 * seconds)
+    except subprocess.TimeoutExpired:
+        process.kill()
+        out, err = process.communicate()
+        err += b"(hangs)"
+    peak = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss
+    return Call(process.returncode, out or b"", err, time.monotonic() - began, peak if peak > before else 0)
+
+
+def want(condition, words):
+    if not condition:
+        raise AssertionError(words)
+
+
+def refused(result, *words):
+    """Unusable input: status 2, an error of at most a screen that says these words, nothing raw for a terminal."""
+    text = result.err.decode("utf-8", "replace")
+    want(result.status == 2, f"status {result.status}, expected 2: {text[:300]}")
+    want(len(text.splitlines()) <= 50, f"the error has {len(text.splitlines())} lines")
+    want(len(text) <= 20000, f"the error has {len(text)} characters")
+    want("\x1b" not in text and "\0" not in text, "the error has control characters")
+    for word in words:
+        want(word in text, f"`{word}` is not in: {text[:400]}")
+
+
+helpers = []
+
+
+def beside(*arguments, **options):
+    """A program that runs beside the call; ended with the case if it has not ended by then."""
+    helpers.append(subprocess.Popen(arguments, **options))
+    return helpers[-1]
+
+
+class Folder:
+    def __enter__(self):
+        self.path = tempfile.mkdtemp(prefix="vturn-hostile-")
+        os.chmod(self.path, 0o777)
+        return self
+
+    def __exit__(self, *unused):
+        for helper in helpers:
+            helper.kill()
+            helper.wait()
+        helpers.clear()
+        shutil.rmtree(self.path, ignore_errors=True)
+
+    def file(self, name, content=None, mode=None):
+        path = os.path.join(self.path, name)
+        if content is not None:
+            with open(path, "wb") as out:
+                out.write(content if isinstance(content, bytes) else content.encode())
+        if mode is not None:
+            os.chmod(path, mode)
+        return path
+
+    def names(self):
+        return sorted(os.listdir(self.path))
+
+
+def read(path):
+    with open(path, "rb") as file:
+        return file.read()
+
+
+def run_with_trace(path, **limits):
+    return call("run", COURSE, ROBOT, PLAN, "--trace", path, **limits)
+
+
+# Outputs in their place.
+
+
+@case
+def a_device_stays_a_device(folder):
+    if os.getuid() != 0:
+        return "only where devices can be made"  # the machine's own are not put at risk
+    path = folder.file("null")
+    os.mknod(path, 0o666 | stat.S_IFCHR, os.makedev(1, 3))
+    want(run_with_trace(path).status == 0, "a device cannot be written to")
+    want(stat.S_ISCHR(os.stat(path).st_mode), "the device is gone")
+
+
+@case
+def a_full_device_is_told(folder):
+    if os.getuid() != 0:
+        return "only where devices can be made"
+    path = folder.file("full")
+    os.mknod(path, 0o666 | stat.S_IFCHR, os.makedev(1, 7))
+    refused(run_with_trace(path), "full", "No space left")
+
+
+@case
+def a_pipe_gets_the_bytes(folder):
+    pipe = folder.file("pipe")
+    os.mkfifo(pipe)
+    reader = beside("cat", pipe, stdout=subprocess.PIPE)
+    want(run_with_trace(pipe).status == 0, "a pipe cannot be written to")
+    trace = reader.communicate(timeout=20)[0]
+    run_with_trace(folder.file("plain.csv"))
+    want(trace == read(folder.file("plain.csv")), "the pipe got something else than the file")
+    want(stat.S_ISFIFO(os.stat(pipe).st_mode), "the pipe is gone")
+
+
+@case
+def a_reader_that_goes_away_is_an_error(folder):
+    pipe = folder.file("pipe")
+    os.mkfifo(pipe)
+    reader = beside("head", "-c", "10", pipe, stdout=subprocess.DEVNULL)
+    refused(run_with_trace(pipe), "Broken pipe")
+    reader.wait(timeout=20)
+
+
+@case
+def symbolic_links_are_followed(folder):
+    target = folder.file("target.csv", "old")
+    os.symlink("target.csv", folder.file("link"))
+    os.symlink("new.csv", folder.file("dangling"))
+    want(run_with_trace(folder.file("link")).status == 0, "the link cannot be written to")
+    want(os.path.islink(folder.file("link")) and read(target).startswith(b"time_s"), "the target stays old")
+    want(run_with_trace(folder.file("dangling")).status == 0, "a link to nothing cannot be written to")
+    want(os.path.islink(folder.file("dangling")) and os.path.exists(folder.file("new.csv")), "no target was made")
+    os.symlink("round", folder.file("round"))
+    refused(run_with_trace(folder.file("round")), "symbolic links")
+    want(folder.names() == ["dangling", "link", "new.csv", "round", "target.csv"], f"left: {folder.names()}")
+
+
+@case
+def mode_and_owner_are_kept_and_the_umask_is_asked(folder):
+    plan = folder.file("a.plan", read(PLAN).replace(b" -> ", b"  ->  "), 0o640)
+    if os.getuid() == 0:
+        os.chown(plan, NOBODY, NOBODY)
+    want(call("format", plan).status == 0, "cannot be laid out")
+    now = os.stat(plan)
+    want(stat.S_IMODE(now.st_mode) == 0o640, f"the mode is {now.st_mode:o} now")
+    want(os.getuid() != 0 or (now.st_uid, now.st_gid) == (NOBODY, NOBODY), "the owner is lost")
+    old = os.umask(0o027)
+    run_with_trace(folder.file("new.csv"))
+    os.umask(old)
+    want(stat.S_IMODE(os.stat(folder.file("new.csv")).st_mode) == 0o640, "the umask was not asked")
+
+
+@case
+def a_file_that_may_not_be_written_is_not(folder):
+    plan = folder.file("a.plan", read(PLAN).replace(b" -> ", b"  ->  "), 0o444)
+    before = read(plan)
+    refused(call("format", plan), "may not be written")
+    want(read(plan) == before, "it was written")
+    if os.getuid() == 0:
+        os.chmod(plan, 0o644)  # root's file, seen by somebody else
+        refused(call("format", plan, user=NOBODY), "may not be written")
+        want(read(plan) == before, "it was written by somebody else")
+
+
+@case
+def hard_links_keep_what_they_had(folder):
+    one = folder.file("one.csv", "old")
+    os.link(one, folder.file("other.csv"))
+    want(run_with_trace(one).status == 0, "cannot be written")
+    want(read(folder.file("other.csv")) == b"old" and read(one).startswith(b"time_s"), "not as documented")
+
+
+@case
+def an_output_that_is_read_too_is_refused_before_anything_runs(folder):
+    plan = folder.file("a.plan", read(PLAN))
+    course = folder.file("a.course.toml", read(COURSE))
+    refused(call("run", course, ROBOT, plan, "--trace", plan), "a.plan")
+    refused(call("trips", course, ROBOT, plan, "--junit", course), "a.course.toml")
+    refused(call("run", course, ROBOT, plan, "-o", folder.file("x.png"), "--trace", folder.file("x.png")), "twice")
+    os.symlink(plan, folder.file("link.csv"))
+    refused(call("run", course, ROBOT, plan, "--trace", folder.file("link.csv")), "link.csv")
+    shutil.copy(os.path.join(DATA, "glass-wing.course.toml"), folder.path)
+    for name in os.listdir(DATA):
+        if name.startswith("glass-wing.") and not name.endswith(".toml"):
+            shutil.copy(os.path.join(DATA, name), folder.path)
+    drawing = folder.file("glass-wing.svg")
+    before = read(drawing)
+    refused(call("map", folder.file("glass-wing.course.toml"), "--export", drawing), "glass-wing.svg")
+    want(read(drawing) == before and read(plan) == read(PLAN), "an input was written over")
+    want("x.png" not in folder.names(), "something ran")
+
+
+@case
+def a_dash_is_standard_output(folder):
+    run_with_trace(folder.file("t.csv"))
+    piped = run_with_trace("-")
+    want(piped.out == read(folder.file("t.csv")), "the trace is mixed with something")
+    want(b"halt" in piped.err, "the report is lost")
+    want(call("map", COURSE, "-o", "-").out.startswith(b"<?xml"), "no picture")
+    want(call("map", COURSE, "-o", "-.png").out.startswith(b"\x89PNG"), "no PNG")
+    refused(call("run", COURSE, ROBOT, PLAN, "-o", "-", "--trace", "-"), "standard output")
+    refused(call("run", COURSE, ROBOT, PLAN, "--json", "--trace", "-"), "standard output")
+
+
+@case
+def whoever_is_killed_while_writing_leaves_nothing(folder):
+    old = folder.file("t.csv", "old")
+    rng = random.Random(20)
+    for i in range(24):
+        process = subprocess.Popen([PROGRAM, "run", COURSE, ROBOT, PLAN, "--trace", old], stdout=subprocess.DEVNULL,
+                                   stderr=subprocess.DEVNULL)
+        time.sleep(rng.uniform(0.0, 0.12))
+        process.send_signal([signal.SIGTERM, signal.SIGINT, signal.SIGHUP, signal.SIGKILL][i % 4])
+        process.wait()
+        content = read(old)
+        want(content == b"old" or content.endswith(b"\n"), "half a file")
+        want(folder.names() == ["t.csv"], f"left: {folder.names()}")
+
+
+@case
+def two_writers_leave_one_whole_file(folder):
+    path = folder.file("t.csv")
+    whole = [folder.file("1"), folder.file("2")]
+    for seed in (1, 2):
+        call("run", COURSE, ROBOT, PLAN, "--seed", seed, "--trace", whole[seed - 1])
+    for _ in range(4):
+        both = [subprocess.Popen([PROGRAM, "run", COURSE, ROBOT, PLAN, "--seed", str(seed), "--trace", path],
+                                 stdout=subprocess.DEVNULL) for seed in (1, 2)]
+        for process in both:
+            process.wait()
+        want(read(path) in map(read, whole), "a mixture")
+    want(folder.names() == ["1", "2", "t.csv"], f"left: {folder.names()}")
+
+
+@case
+def a_full_disk_leaves_the_old_file(folder):
+    if os.getuid() != 0 or subprocess.run(["mount", "-t", "tmpfs", "-o", "size=48k", "none", folder.path],
+                                          stderr=subprocess.DEVNULL).returncode != 0:
+        return "only where a file system can be mounted"
+    try:
+        old = folder.file("t.csv", "old")
+        refused(run_with_trace(old), "No space left")
+        want(read(old) == b"old" and folder.names() == ["t.csv"], f"left: {folder.names()}")
+    finally:
+        subprocess.run(["umount", folder.path], check=True)
+
+
+# Bounded time and memory.
+
+
+def bounded(result, words, most_mib=400):
+    refused(result, *words)
+    want(result.peak < most_mib * 1024, f"took {result.peak // 1024} MiB")
+
+
+@case
+def a_csv_of_faults(folder):
+    rows = "time_s,pattern\n" + "1,#.,\n" * 17000
+    bounded(call("ask", PLAN, "--log", folder.file("a.csv", rows)), ["cells"])
+    bounded(call("ask", PLAN, "--log", folder.file("b.csv", "x," * 50000)), ["columns"])
+
+
+@case
+def a_csv_of_commas(folder):
+    bounded(call("ask", PLAN, "--log", folder.file("a.csv", "," * (15 * MIB))), ["columns"])
+    bounded(call("ask", PLAN, "--log", folder.file("b.csv", "time_s,pattern\n" + "," * (15 * MIB))), ["cells"])
+
+
+@case
+def looks_of_faults(folder):
+    bounded(call("ask", PLAN, "--script", folder.file("a.looks", "zz " * 20000)), ["zz"])
+    bounded(call("ask", PLAN, "--script", folder.file("b.looks", "raw=" + "1," * 30000)), ["calibration"])
+
+
+@case
+def a_plan_of_one_long_line(folder):
+    bounded(call("table", folder.file("a.plan", "plan \"x\" sensors 2 " + "habit a { [#.] -> keep } " * 40000)), [])
+    bounded(call("table", folder.file("b.plan", "plan \"x\"\nsensors 2\nhabit " + "a" * 900000)), [])
+
+
+@case
+def a_message_shows_a_window_of_a_long_line(folder):
+    line = "[#.] -> " + "wheels(1, 2), " * 200 + "wheelz(3, 4)"
+    result = call("table", folder.file("a.plan", f"plan \"x\"\nsensors 2\nhabit a {{\n{line}\n}}\n"))
+    refused(result)
+    want(max(map(len, result.err.decode().splitlines())) < 400, "a line of the error is long")
+
+
+@case
+def toml_that_is_deep_or_no_text(folder):
+    for name, text, word in [("keys", "a" + ".a" * 90000 + " = 1\n", "parts"),
+                             ("table", "[a" + ".a" * 90000 + "]\n", "parts"),
+                             ("lists", "a = " + "[" * 90000, "deep"),
+                             ("tables", "a = " + "{a=" * 90000, "deep"),
+                             ("letters", b"s\xcd\x9d = 1\n", "ASCII"),
+                             ("bytes", b"name = \"\xff\"\n", "UTF-8"),
+                             ("values", "a = [" + "1," * 3000000 + "]", "values")]:
+        bounded(call("map", folder.file(name, text)), [word])
+        bounded(call("run", COURSE, folder.file(name, text), PLAN), [word])
+
+
+@case
+def a_picture_is_no_course(folder):
+    png = os.path.join(HERE, "..", "..", "docs", "screenshots")
+    name = next(n for n in sorted(os.listdir(png)) if n.endswith(".png"))
+    bounded(call("map", os.path.join(png, name)), ["UTF-8"])
+    bounded(call("table", os.path.join(png, name)), [])
+
+
+@case
+def what_is_read_may_be_a_pipe(folder):
+    course = os.path.join(DATA, "turns.course.toml")
+    pipe = folder.file("pipe")
+    os.mkfifo(pipe)
+    threading.Thread(target=lambda: open(pipe, "wb").write(read(course)), daemon=True).start()
+    result = call("map", pipe)
+    want(result.status == 0, f"a course from a pipe: {result.err[:200]}")
+
+
+# Terminals and formats.
+
+NASTY = "a\x1b]0;x\x07\u202eb\u0085\ufffe"
+
+
+@case
+def control_characters_reach_no_terminal(folder):
+    plan = folder.file("a.plan", f"plan \"{NASTY}\"\nsensors 2\nhabit a {{\n[#.] -> note(\"{NASTY}\"), halt\n"
+                                 f"else -> ahead(40)\n}}\n")
+    for arguments in [("table", plan), ("table", plan, "--markdown"), ("ask", plan, "#."), ("vet", plan),
+                      ("run", COURSE, ROBOT, plan), ("table", f"no{NASTY}.plan"), (NASTY,), ("table", plan, "--json"),
+                      ("ask", plan, "#.", "--json"), ("vet", plan, "--sarif"), ("draw", plan)]:
+        result = call(*arguments)
+        for stream in (result.out, result.err):
+            text = stream.decode("utf-8")
+            want(not any(c in text for c in "\x1b\x07\u202e\u0085\ufffe"), f"{arguments[0]}: {text[:300]!r}")
+
+
+@case
+def xml_stays_well_formed(folder):
+    import xml.dom.minidom as dom
+    trip = '[[trip]]\nname = "a\\u001b\\ufffe\\u0085"\nfrom = "west door"\nvisits = ["dock"]\n'
+    text = read(COURSE).decode().replace('name = "', 'name = "\\u0007\\ufffe', 1)
+    course = folder.file("a.course.toml", text)
+    call("trips", course, ROBOT, PLAN, "--no-cures", "--junit", folder.file("t.xml"))
+    call("map", course, "-o", folder.file("m.svg"))
+    call("map", course, "--export", folder.file("e.svg"))
+    call("run", course, ROBOT, PLAN, "-o", folder.file("r.svg"))
+    for name in ("t.xml", "m.svg", "e.svg", "r.svg"):
+        dom.parseString(read(folder.file(name)))
+
+
+@case
+def an_error_does_not_stop_at_a_nul(folder):
+    refused(call("table", folder.file("a.plan", b"plan \"a\0b\"\nsensors 2\nhabit \0 { }\n")), "to do")
+
+
+@case
+def a_drawing_lies_beside_its_course(folder):
+    os.mkdir(folder.file("in"))
+    shutil.copy(os.path.join(DATA, "glass-wing.svg"), folder.path)
+    text = read(os.path.join(DATA, "glass-wing.course.toml")).decode()
+    course = folder.file("in/a.course.toml", text.replace('"glass-wing.svg"', '"../glass-wing.svg"'))
+    refused(call("map", course), "outside", "--drawings-anywhere")
+    want(call("map", course, "--drawings-anywhere").status == 0, "the option does not help")
+    os.symlink(folder.file("glass-wing.svg"), folder.file("in/glass-wing.svg"))
+    refused(call("map", folder.file("in/b.course.toml", text)), "outside")
+    refused(call("map", folder.file("in/c.course.toml", text.replace('"glass-wing.svg"', '"/etc/passwd"'))), "outside")
+
+
+# The same bytes everywhere.
+
+
+@case
+def the_same_bytes_whatever_the_threads_and_the_locale(folder):
+    wing = os.path.join(DATA, "glass-wing.course.toml")
+    robot = os.path.join(DATA, "sprig-5.robot.toml")
+    plan = os.path.join(DATA, "rounds.plan")
+    results = set()
+    for locale, jobs in [("C", 1), ("C.UTF-8", 2), ("de_DE.UTF-8", 5)]:
+        os.environ["LC_ALL"] = locale
+        results.add(call("trips", wing, robot, plan, "--json", "--repeat", "2", "--jobs", jobs, seconds=60).out)
+    del os.environ["LC_ALL"]
+    want(len(results) == 1 and len(results.pop()) > 1000, "they differ")
+
+
+def main():
+    for one in cases:
+        name = one.__name__.replace("_", " ")
+        if WANTED not in name:
+            continue
+        began = time.monotonic()
+        with Folder() as folder:
+            try:
+                note = one(folder)
+                print(f"{'left out' if note else 'held'}  {time.monotonic() - began:5.1f} s  {name}"
+                      f"{': ' + note if note else ''}", flush=True)
+            except Exception as fault:  # whatever it is, the case does not hold
+                faults.append(name)
+                print(f"BROKE {time.monotonic() - began:5.1f} s  {name}: {fault}", flush=True)
+    print(f"{len(faults)} of {len(cases)} cases broke")
+    return 1 if faults else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
