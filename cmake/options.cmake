@@ -68,6 +68,7 @@ if(VAST_TURN_SANITIZE)
   # what is null, and nothing here casts pointers.
   target_compile_options(vast_turn_build INTERFACE -fsanitize=address,undefined -fno-sanitize=null,alignment,object-size,vptr
                          -fno-sanitize-recover=all -fno-omit-frame-pointer)
+  target_compile_definitions(vast_turn_build INTERFACE VAST_TURN_SANITIZED)
   target_link_options(vast_turn_build INTERFACE -fsanitize=address,undefined)
 endif()
 if(VAST_TURN_FUZZ)

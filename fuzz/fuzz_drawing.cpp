@@ -13,7 +13,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     try {
         const bool png = bytes.compare(0, 4, "\x89PNG") == 0;
         const auto drawing = png ? vast_turn::read_png_drawing("fuzz", bytes, {1.3, true})
-                                 : vast_turn::read_svg_drawing("fuzz", bytes, {});
+                                 : vast_turn::read_svg_drawing("fuzz", bytes, {}, vast_turn::Checked::no);
         cairo_scale(context, 64.0 / drawing->size_mm().x, 64.0 / drawing->size_mm().y);
         drawing->paint(context);
     } catch (const vast_turn::InputError&) { // NOLINT(bugprone-empty-catch): refused with a reason

@@ -68,40 +68,41 @@ bool lies_beside(const std::string& path, const std::string& file) {
 } // namespace
 
 CourseFile parse_course_file(std::string_view text, std::string_view file, std::string_view variant,
-                             Drawings drawings) {
+                             const DrawingRules& rules) {
     std::unique_ptr<Drawing> drawing;
     CourseSheet sheet = parse_course_sheet(
         text, file, variant, [&](const std::string& path, const DrawingKeys& keys, std::vector<Problem>& warnings) {
-            if (drawings == Drawings::beside && !lies_beside(path, std::string(file))) {
+            if (!rules.anywhere && !lies_beside(path, std::string(file))) {
                 throw InputError(std::string(file),
                                  fmt::format("its drawing \"{}\" lies outside the folder of the course", path),
                                  "copy it beside the course; or, when you trust the file, allow it: "
-                                 "--drawings-anywhere, Drawings::anywhere");
+                                 "--drawings-anywhere, DrawingRules::anywhere");
             }
-            drawing = read_drawing(path, keys);
+            drawing = read_drawing(path, keys, rules.apart);
             warnings = drawing->warnings();
             return drawing->size_mm();
         });
     paint(sheet, drawing.get());
+    sheet.course.drawn_apart = drawing != nullptr && drawing->is_apart();
     return {std::move(sheet.course), std::move(sheet.trips)};
 }
 
-CourseFile load_course_file(const std::string& path, std::string_view variant, Drawings drawings) {
-    return parse_course_file(read_file(path), path, variant, drawings);
+CourseFile load_course_file(const std::string& path, std::string_view variant, const DrawingRules& rules) {
+    return parse_course_file(read_file(path), path, variant, rules);
 }
 
 Course parse_course(std::string_view text, std::string_view file, std::string_view variant) {
     return parse_course_file(text, file, variant).course;
 }
 
-Course load_course(const std::string& path, std::string_view variant, Drawings drawings) {
-    return load_course_file(path, variant, drawings).course;
+Course load_course(const std::string& path, std::string_view variant, const DrawingRules& rules) {
+    return load_course_file(path, variant, rules).course;
 }
 
 TripGround load_trip_ground(const std::string& course_path, const Robot& robot, const std::string& trips_path,
-                            Drawings drawings) {
+                            const DrawingRules& rules) {
     const std::string text = read_file(course_path); // once: it may be a pipe
-    CourseFile file = parse_course_file(text, course_path, as_drawn, drawings);
+    CourseFile file = parse_course_file(text, course_path, as_drawn, rules);
     const std::vector<Trip> trips = trips_path.empty() ? std::move(file.trips) : load_trips(trips_path, file.course);
     if (trips.empty()) {
         throw InputError(course_path, "the course has no trips to take",
@@ -110,7 +111,7 @@ TripGround load_trip_ground(const std::string& course_path, const Robot& robot, 
     std::vector<Course> courses;
     for (const std::string& variant : variants_of(file.course, trips)) {
         if (variant != as_drawn) {
-            courses.push_back(parse_course_file(text, course_path, variant, drawings).course);
+            courses.push_back(parse_course_file(text, course_path, variant, rules).course);
         }
     }
     courses.insert(courses.begin(), std::move(file.course));

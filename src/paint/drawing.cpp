@@ -5,13 +5,13 @@
 
 namespace vast_turn {
 
-std::unique_ptr<Drawing> read_drawing(const std::string& path, const DrawingKeys& keys) {
+std::unique_ptr<Drawing> read_drawing(const std::string& path, const DrawingKeys& keys, bool caged) {
     const std::string bytes = read_file(path);
     if (bytes.compare(0, 4, "\x89PNG") == 0) {
         return read_png_drawing(path, bytes, keys);
     }
     if (bytes.find("<svg") != std::string::npos || bytes.find(":svg") != std::string::npos) {
-        return read_svg_drawing(path, bytes, keys);
+        return caged ? read_caged_drawing(path, bytes, keys) : read_svg_drawing(path, bytes, keys, Checked::no);
     }
     throw InputError(path, "this is neither SVG nor PNG", "save the drawing as one of them");
 }

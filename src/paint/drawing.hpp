@@ -26,6 +26,9 @@ public:
     /// Paints it from the origin on, in a context whose unit is a millimetre. Throws InputError.
     virtual void paint(cairo_t* context) const = 0;
 
+    /// Whether it is painted in a process of its own.
+    virtual bool is_apart() const { return false; }
+
     /// What of the file is not drawn, or not as its author may think.
     const std::vector<Problem>& warnings() const { return warnings_; }
 
@@ -33,7 +36,7 @@ protected:
     std::vector<Problem> warnings_;
 };
 
-/// Reads a drawing by what is in it, not by its name. Throws InputError.
-std::unique_ptr<Drawing> read_drawing(const std::string& path, const DrawingKeys& keys);
+/// Reads a drawing by what is in it, not by its name: an SVG in a process of its own when `caged`. Throws InputError.
+std::unique_ptr<Drawing> read_drawing(const std::string& path, const DrawingKeys& keys, bool caged);
 
 } // namespace vast_turn

@@ -1,12 +1,14 @@
 #include <cmath>
 #include <cstring>
 #include <memory>
+#include <optional>
 
 #include <fmt/format.h>
 
 #include "paint/cairo_owned.hpp"
 #include "paint/drawing.hpp"
 #include "paint/painter.hpp"
+#include "paint/shared_memory.hpp"
 #include "vast_turn/base/problem.hpp"
 
 namespace vast_turn {
@@ -72,8 +74,16 @@ void paint_surface(Course& course, double cell_mm, const Drawing* drawing) {
         throw InputError(course.file, fmt::format("a surface of {:.0f} x {:.0f} cells is too large", columns, rows),
                          "raise cell_mm, or part the course");
     }
+    // What is painted by a child must lie where both see it.
+    std::optional<SharedMemory> shared;
+    const int row_bytes = cairo_format_stride_for_width(CAIRO_FORMAT_RGB24, static_cast<int>(columns));
+    if (drawing != nullptr && drawing->is_apart()) {
+        shared.emplace(static_cast<std::size_t>(row_bytes) * static_cast<std::size_t>(rows));
+    }
     const OwnedSurface image(
-        cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(columns), static_cast<int>(rows)));
+        shared ? cairo_image_surface_create_for_data(shared->bytes(), CAIRO_FORMAT_RGB24, static_cast<int>(columns),
+                                                     static_cast<int>(rows), row_bytes)
+               : cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(columns), static_cast<int>(rows)));
     const OwnedContext context(cairo_create(image.get()));
     cairo_t* c = context.get();
     cairo_set_antialias(c, CAIRO_ANTIALIAS_BEST);

@@ -418,6 +418,55 @@ def a_drawing_lies_beside_its_course(folder):
     refused(call("map", folder.file("in/c.course.toml", text.replace('"glass-wing.svg"', '"/etc/passwd"'))), "outside")
 
 
+# Drawings.
+
+
+def drawn(folder, svg, name="d"):
+    folder.file(name + ".svg", svg)
+    text = f'name = "x"\ndrawing = "{name}.svg"\n[[start]]\nname = "a"\nat_mm = [100, 100]\nheading_deg = 0\n'
+    return call("map", folder.file(name + ".course.toml", text), seconds=60, memory=3000 * MIB)
+
+
+HEAD = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="900mm" ' \
+       'height="600mm" viewBox="0 0 900 600">'
+
+
+@case
+def drawings_that_would_take_for_ever_or_all_memory(folder):
+    entities = '<!ENTITY a "aaaaaaaaaa">' + "".join(
+        f'<!ENTITY {chr(98 + i)} "{("&" + chr(97 + i) + ";") * 10}">' for i in range(9))
+    drawings = {
+        "entities": f'<!DOCTYPE svg [{entities}]>{HEAD}<text x="9" y="99">&j;</text></svg>',
+        "text": HEAD + f'<text x="9" y="99" font-size="40">{"m" * 5000}</text>' * 400 + "</svg>",
+        "use": HEAD + '<g id="a"><use xlink:href="#a"/></g><use xlink:href="#a"/></svg>',
+        "selectors": HEAD + "<style>" + "".join(f".a{i} .b{i} > g:first-child {{fill:#f00}}" for i in range(200000))
+                     + "</style>" + "<g>" * 60 + "</g>" * 60 + "</svg>",
+        "gradients": HEAD + '<linearGradient id="g">' + "".join(
+            f'<stop offset="{i / 200000}" stop-color="#{i % 4096:03x}"/>' for i in range(200000))
+            + '</linearGradient><rect width="900" height="600" fill="url(#g)"/></svg>',
+        "convolution": HEAD + '<filter id="f"><feConvolveMatrix order="90" kernelMatrix="' + "1 " * 8100
+                       + '"/></filter><rect width="900" height="600" filter="url(#f)"/></svg>',
+        "deep": HEAD + "<g>" * 50000 + "</g>" * 50000 + "</svg>",
+        "nested": HEAD + "".join(f'<g id="l{i}">' + f'<use xlink:href="#l{i - 1}"/>' * 10 + "</g>" for i in range(12))
+                  + "</svg>",
+    }
+    for name, svg in drawings.items():
+        result = drawn(folder, svg, name)
+        want(result.status in (0, 2), f"{name}: status {result.status}")
+        want(result.seconds < 25, f"{name}: {result.seconds:.0f} s")
+        if result.status == 2:
+            refused(result, name + ".svg", "to do")
+
+
+@case
+def a_drawing_reads_nothing_else(folder):
+    secret = folder.file("secret.txt", "secret words")
+    for svg in (f'<!DOCTYPE svg [<!ENTITY x SYSTEM "file://{secret}">]>{HEAD}<text y="99" x="9">&x;</text></svg>',
+                HEAD + f'<image width="90" height="90" xlink:href="file://{secret}"/></svg>'):
+        result = drawn(folder, svg)
+        want(b"secret words" not in result.out + result.err and result.status in (0, 2), "it was read")
+
+
 # The same bytes everywhere.
 
 

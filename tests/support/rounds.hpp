@@ -7,15 +7,7 @@
 
 namespace fixtures {
 
-#if defined(__has_feature)
-#if __has_feature(address_sanitizer)
-#define VTURN_SANITIZED
-#endif
-#elif defined(__SANITIZE_ADDRESS__)
-#define VTURN_SANITIZED
-#endif
-
-#if defined(VTURN_SANITIZED)
+#if defined(VAST_TURN_SANITIZED)
 inline constexpr bool sanitized = true;
 #else
 inline constexpr bool sanitized = false;

@@ -82,8 +82,8 @@ void print_run(const Streams& streams, const Scene& scene, const Plan& plan, con
     }
 }
 
-Drawings drawings_of(const Streams& streams) {
-    return streams.files != nullptr && streams.files->drawings_anywhere ? Drawings::anywhere : Drawings::beside;
+DrawingRules drawings_of(const Streams& streams) {
+    return {.anywhere = streams.files != nullptr && streams.files->drawings_anywhere};
 }
 
 Course read_course(const Streams& streams, const std::string& path, const std::string& variant) {

@@ -46,8 +46,8 @@ vast_turn::PictureFormat format_for(const std::string& path);
 void print_run(const Streams& streams, const vast_turn::Scene& scene, const vast_turn::Plan& plan,
                const vast_turn::Run& run);
 
-/// Where drawings may lie in this call.
-vast_turn::Drawings drawings_of(const Streams& streams);
+/// What drawings may do in this call.
+vast_turn::DrawingRules drawings_of(const Streams& streams);
 
 /// Reads a course file in one of its variants; what it warns of goes to the error stream.
 vast_turn::Course read_course(const Streams& streams, const std::string& path,

@@ -2,7 +2,6 @@
 
 /// Whole courses: the file read, its drawing found, the surface painted.
 
-#include <cstdint>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -19,28 +18,33 @@ struct CourseFile {
     std::vector<Trip> trips;
 };
 
-/// Where the drawing of a course may lie. A course may come from somebody else, and what it names is read.
-enum class Drawings : std::uint8_t {
-    beside,  ///< in the folder of the course file or below it, symbolic links followed
-    anywhere ///< wherever the file says
+/// What a course file may do with its drawing. A course may come from somebody else, and what it names is read.
+struct DrawingRules {
+    /// Whether the drawing may lie anywhere, not only in the folder of the course file or below it (symbolic links
+    /// followed).
+    bool anywhere = false;
+    /// Whether an SVG is read and drawn in a process of its own, which can neither write nor connect nor take more than
+    /// 6 s and 1.5 GB, so that whatever is in it ends in an InputError. The child is a copy of this process: a program
+    /// whose other threads draw at that moment had better draw in its own. Course::drawn_apart says which it was.
+    bool apart = true;
 };
 
 /// Reads a course file (`*.course.toml`; see docs/files.md) in one of its variants and paints its surface. Throws
 /// InputError with every fault found, also those of its trips, or when it has no such variant.
 CourseFile load_course_file(const std::string& path, std::string_view variant = as_drawn,
-                            Drawings drawings = Drawings::beside);
+                            const DrawingRules& rules = {});
 
 /// The same from text; `file` is what faults call it, and drawings lie beside it.
 CourseFile parse_course_file(std::string_view text, std::string_view file, std::string_view variant = as_drawn,
-                             Drawings drawings = Drawings::beside);
+                             const DrawingRules& rules = {});
 
 /// The course alone, for whoever takes no trips.
-Course load_course(const std::string& path, std::string_view variant = as_drawn, Drawings drawings = Drawings::beside);
+Course load_course(const std::string& path, std::string_view variant = as_drawn, const DrawingRules& rules = {});
 Course parse_course(std::string_view text, std::string_view file, std::string_view variant = as_drawn);
 
 /// Reads a course file in all the variants that its trips run over, or those of a file of trips that stand in place of
 /// its own, ready for a robot. Throws InputError with every fault, and when there is no trip.
 TripGround load_trip_ground(const std::string& course_path, const Robot& robot, const std::string& trips_path = "",
-                            Drawings drawings = Drawings::beside);
+                            const DrawingRules& rules = {});
 
 } // namespace vast_turn
