@@ -18,7 +18,7 @@ using namespace vast_turn;
 
 namespace {
 
-const int habits = fixtures::rounds(5200, 2000, 160);
+const int habits = fixtures::rounds(5200, 1200, 120);
 
 struct Written {
     std::string condition;

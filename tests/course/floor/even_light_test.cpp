@@ -83,7 +83,7 @@ Found found_under(LightKind kind, double darkest, int courses) {
 } // namespace
 
 TEST_CASE("uneven light on photographed courses: the graph is found again once it is evened out") {
-    const int courses = fixtures::rounds(5, 3, 1);
+    const int courses = fixtures::rounds(5, 2, 1);
     const auto measure = [&](const std::string& light, LightKind kind, double darkest) {
         const Found found = found_under(kind, darkest, courses);
         MESSAGE(light << ", darkest " << darkest << ": same graph as it is " << found.as_it_is << ", evened "
