@@ -39,7 +39,7 @@ public:
         std::size_t at = sizeof facts;
         const auto next = [&] {
             const std::size_t end = told.find('\0', at);
-            const std::string part = told.substr(at, end - at);
+            std::string part = told.substr(at, end - at);
             at = end + 1;
             return part;
         };

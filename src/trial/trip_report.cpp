@@ -1,7 +1,11 @@
 #include "vast_turn/trial/trip_report.hpp"
 
 #include <algorithm>
+#include <cstdint>
+#include <mutex>
 #include <utility>
+
+#include <fmt/format.h>
 
 #include "base/parallel.hpp"
 #include "trial/counted_work.hpp"
@@ -38,29 +42,34 @@ public:
     }
 
 private:
-    /// One run of one case with one pilot.
-    struct Job {
-        std::size_t pilot;
-        std::size_t number; ///< of the case
-        std::uint64_t seed;
-        bool is_one_of_many;
-    };
+    /// The runs of one case by one pilot, while they are made in any order. Of many runs two are kept.
+    struct Tally {
+        std::mutex lock;
+        int runs = 0;
+        int passed = 0;
+        std::uint64_t first = 0; ///< which run of the case each of the results is
+        MaybeResult first_result;
+        std::uint64_t failed = 0;
+        MaybeResult failed_result;
 
-    int repeats_of(const TripCase& one) const {
-        return options_.repeats > 0 ? options_.repeats : std::max(1, one.trip.repeats);
-    }
-
-    std::vector<Job> jobs() const {
-        std::vector<Job> list;
-        for (std::size_t p = 0; p < report_.pilots.size(); ++p) {
-            for (std::size_t c = 0; c < report_.cases.size(); ++c) {
-                const auto repeats = static_cast<std::uint64_t>(repeats_of(report_.cases[c]));
-                for (std::uint64_t k = 0; k < repeats; ++k) {
-                    list.push_back({p, c, options_.run.seed + k, repeats > 1});
-                }
+        void take(std::uint64_t which, TripResult result) {
+            const std::lock_guard<std::mutex> guard(lock);
+            ++runs;
+            passed += result.passed ? 1 : 0;
+            const bool is_failed = !result.passed && (!failed_result || which < failed);
+            const bool is_first = result.passed && (!first_result || which < first);
+            if (is_failed) {
+                failed = which;
+                failed_result = std::move(result);
+            } else if (is_first) {
+                first = which;
+                first_result = std::move(result);
             }
         }
-        return list;
+    };
+
+    std::uint64_t repeats_of(const TripCase& one) const {
+        return static_cast<std::uint64_t>(options_.repeats > 0 ? options_.repeats : std::max(1, one.trip.repeats));
     }
 
     RunOptions with_seed(std::uint64_t seed) const {
@@ -70,35 +79,55 @@ private:
     }
 
     void make_runs() {
-        const std::vector<Job> all = jobs();
-        std::vector<MaybeResult> results(all.size());
-        work_.expect(all.size());
-        for_each_index(all.size(), options_.threads, [&](std::size_t i) {
+        std::vector<std::uint64_t> begins{0}; // of each case's runs among those of a pilot, and where the last end
+        for (const TripCase& one : report_.cases) {
+            begins.push_back(begins.back() + repeats_of(one));
+        }
+        const std::uint64_t each = begins.back();
+        refuse_too_many(each);
+        const std::size_t all = each * report_.pilots.size();
+        std::vector<Tally> tallies(report_.cases.size() * report_.pilots.size());
+        work_.expect(all);
+        for_each_index(all, options_.threads, [&](std::size_t i) {
             if (!work_.goes_on()) {
                 return;
             }
-            const Job& job = all[i];
-            const TripCase& one = report_.cases[job.number];
-            results[i] = try_trip(*one.scene, report_.pilots[job.pilot].pilot, one.trip, with_seed(job.seed));
-            if (job.is_one_of_many) {
-                results[i]->run.looks = {}; // there may be many; the one that is explained is driven again
+            const std::uint64_t within = i % each;
+            const auto number =
+                static_cast<std::size_t>(std::upper_bound(begins.begin(), begins.end(), within) - begins.begin()) - 1;
+            const TripCase& one = report_.cases[number];
+            const std::uint64_t which = within - begins[number];
+            TripResult result =
+                try_trip(*one.scene, report_.pilots[i / each].pilot, one.trip, with_seed(options_.run.seed + which));
+            if (result.passed || repeats_of(one) > 1) {
+                result.run.looks = {}; // there may be many; one that is explained is driven again
             }
+            tallies[i / each * report_.cases.size() + number].take(which, std::move(result));
             work_.done_one();
         });
-        for (std::size_t i = 0; i < all.size(); ++i) {
-            take_in(report_.pilots[all[i].pilot].cases[all[i].number], std::move(results[i]));
+        for (std::size_t t = 0; t < tallies.size(); ++t) {
+            Tally& tally = tallies[t];
+            CaseReport& report = report_.pilots[t / report_.cases.size()].cases[t % report_.cases.size()];
+            report.runs = tally.runs;
+            report.passed = tally.passed;
+            MaybeResult& told = tally.failed_result ? tally.failed_result : tally.first_result;
+            if (told) {
+                report.result = std::move(*told);
+            }
         }
     }
 
-    static void take_in(CaseReport& report, MaybeResult result) {
-        if (!result) {
-            return;
-        }
-        const bool first_failed = !result->passed && report.passed == report.runs;
-        ++report.runs;
-        report.passed += result->passed ? 1 : 0;
-        if (report.runs == 1 || first_failed) {
-            report.result = std::move(*result);
+    void refuse_too_many(std::uint64_t runs_of_a_pilot) const {
+        constexpr std::uint64_t most_runs = 100'000'000;
+        constexpr std::size_t most_cases = 200'000;
+        if (report_.cases.size() > most_cases ||
+            runs_of_a_pilot > most_runs / std::max<std::size_t>(1, report_.pilots.size())) {
+            throw InputError(
+                "",
+                fmt::format("that would be {} runs of {} cases by each plan", runs_of_a_pilot, report_.cases.size()),
+                fmt::format("take at most {} cases and {} runs in one call: fewer starts, variants, "
+                            "repeats or plans",
+                            most_cases, most_runs));
         }
     }
 

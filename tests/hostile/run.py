@@ -69,6 +69,13 @@ def call(*arguments, seconds=10.0, memory=600 * MIB, stdin=b"", user=None, cwd=N
     return Call(process.returncode, out or b"", err, time.monotonic() - began, peak if peak > before else 0)
 
 
+def own_peak(*arguments):
+    """The most memory that a call had at once, KiB."""
+    code = ("import resource, subprocess, sys; subprocess.run(sys.argv[1:], stdout=subprocess.DEVNULL, "
+            "stderr=subprocess.DEVNULL); print(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss)")
+    return int(subprocess.run([sys.executable, "-c", code, PROGRAM, *arguments], stdout=subprocess.PIPE).stdout)
+
+
 def want(condition, words):
     if not condition:
         raise AssertionError(words)
@@ -389,7 +396,7 @@ def control_characters_reach_no_terminal(folder):
 @case
 def xml_stays_well_formed(folder):
     import xml.dom.minidom as dom
-    trip = '[[trip]]\nname = "a\\u001b\\ufffe\\u0085"\nfrom = "west door"\nvisits = ["dock"]\n'
+    trip = '[[trip]]\nname = "a\\u001b\\ufffe\\u0085"\nfrom = "potting bench"\nvisits = ["dock"]\n'
     text = read(COURSE).decode().replace('name = "', 'name = "\\u0007\\ufffe', 1)
     course = folder.file("a.course.toml", text)
     call("trips", course, ROBOT, PLAN, "--no-cures", "--junit", folder.file("t.xml"))
@@ -416,6 +423,26 @@ def a_drawing_lies_beside_its_course(folder):
     os.symlink(folder.file("glass-wing.svg"), folder.file("in/glass-wing.svg"))
     refused(call("map", folder.file("in/b.course.toml", text)), "outside")
     refused(call("map", folder.file("in/c.course.toml", text.replace('"glass-wing.svg"', '"/etc/passwd"'))), "outside")
+
+
+# Many runs.
+
+
+@case
+def memory_does_not_grow_with_the_runs(folder):
+    few = call("trips", COURSE, ROBOT, PLAN, "--no-cures", "--json", "--repeat", "20", seconds=60)
+    many = call("trips", COURSE, ROBOT, PLAN, "--no-cures", "--json", "--repeat", "2500", seconds=60)
+    want(many.status in (0, 1) and len(many.out) < 2 * len(few.out), "the report grows")
+    want(own_peak("trips", COURSE, ROBOT, PLAN, "--no-cures", "--repeat", "2500") <
+         own_peak("trips", COURSE, ROBOT, PLAN, "--no-cures", "--repeat", "20") + 30 * 1024, "the memory grows")
+
+
+@case
+def an_absurd_number_of_runs_is_told(folder):
+    trips = "".join(f'[[trip]]\nname = "t{i}"\nfrom = "potting bench"\nvisits = ["fork"]\nrepeats = 10000\n'
+                    for i in range(11000))
+    course = folder.file("a.course.toml", read(COURSE).decode() + trips)
+    refused(call("trips", course, ROBOT, PLAN, seconds=30), "runs")
 
 
 # Drawings.

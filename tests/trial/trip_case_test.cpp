@@ -191,9 +191,14 @@ TEST_CASE("many runs: as often as the trip or the call says, alike for any numbe
     options.stop = [&asked] { return ++asked > 7; };
     const TripReport some = report_trips(cases, pilots, options);
     CHECK(some.stopped);
-    CHECK(some.taken() < 4);
-    CHECK_FALSE(some.pilots[1].cases[1].all_passed());
-    CHECK(some.pilots[1].cases[1].runs == 0);
+    int made = 0; // of whichever cases the threads took first
+    for (const PilotReport& pilot : some.pilots) {
+        for (const CaseReport& each : pilot.cases) {
+            made += each.runs;
+            CHECK((each.runs > 0 || !each.all_passed()));
+        }
+    }
+    CHECK(made == 7);
 }
 
 TEST_CASE("a trip may be taken, explained and compared with code of your own in place of a plan") {

@@ -1,5 +1,8 @@
+#include <algorithm>
+#include <chrono>
 #include <memory>
 #include <optional>
+#include <thread>
 
 #include <fmt/format.h>
 
@@ -90,6 +93,30 @@ void draw_first_failure(const Streams& streams, const TripReport& report, const 
     streams.err << picture << ": no trip failed, so there is nothing to draw\n";
 }
 
+/// Of a call that will take its time: how many runs it makes, and about how long that takes here.
+void tell_how_long(const Streams& streams, const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots,
+                   const TripReportOptions& options) {
+    constexpr double worth_telling = 20'000.0;
+    double runs = 0.0;
+    for (const TripCase& one : cases) {
+        runs += static_cast<double>(pilots.size()) *
+                (options.repeats > 0 ? options.repeats : std::max(1, one.trip.repeats));
+    }
+    if (runs < worth_telling) {
+        return;
+    }
+    const auto began = std::chrono::steady_clock::now();
+    constexpr int tries = 3;
+    for (int i = 0; i < tries; ++i) {
+        try_trip(*cases.front().scene, pilots.front(), cases.front().trip, options.run);
+    }
+    const std::chrono::duration<double> taken = std::chrono::steady_clock::now() - began;
+    const double threads = options.threads > 0 ? options.threads : std::max(1U, std::thread::hardware_concurrency());
+    const double minutes = runs * taken.count() / tries / threads / 60.0;
+    streams.err << fmt::format("{:.0f} runs, about {:.3g} min; Ctrl-C ends it and tells what came so far\n", runs,
+                               minutes);
+}
+
 int call_trips(const Streams& streams, const TripsCall& call) {
     if (!call.picture.empty()) {
         format_for(call.picture); // refused before anything is driven
@@ -115,7 +142,9 @@ int call_trips(const Streams& streams, const TripsCall& call) {
         progress.tell(what, done, all);
     };
     options.stop = [&interrupt] { return interrupt.asked(); };
-    const TripReport report = report_trips(chosen(ground, call), pilots, options);
+    const std::vector<TripCase> cases = chosen(ground, call);
+    tell_how_long(streams, cases, pilots, options);
+    const TripReport report = report_trips(cases, pilots, options);
     if (report.stopped) {
         print_interrupted(streams, report);
         return interrupted;

@@ -2,7 +2,6 @@
 
 /// Numbers that say of what they are.
 
-#include <compare>
 #include <cstddef>
 #include <cstdint>
 
@@ -22,7 +21,7 @@ public:
     constexpr std::size_t index() const { return number_; }
 
     friend constexpr bool operator==(Id, Id) = default;
-    friend constexpr auto operator<=>(Id, Id) = default;
+    friend constexpr bool operator<(Id a, Id b) { return a.number_ < b.number_; }
 
 private:
     static constexpr std::uint32_t of_none = 0xFFFFFFFF;

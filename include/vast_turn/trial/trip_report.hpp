@@ -15,7 +15,7 @@ namespace vast_turn {
 
 /// The runs of one case by one pilot.
 struct CaseReport {
-    TripResult result; ///< the first run that failed, explained; else the first, of several without its looks
+    TripResult result; ///< the first run that failed, explained; else the first, without its looks
     int runs = 0;      ///< that were made, each with a seed of its own; 0 when the work was stopped before
     int passed = 0;
     std::vector<Cure> cures; ///< of a failed run of a plan, when they were sought

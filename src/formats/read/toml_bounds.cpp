@@ -24,7 +24,7 @@ public:
                 at_ = std::min(text_.find('\n', at_), text_.size());
             } else if (c == '"' || c == '\'') {
                 skip_string(c);
-            } else if (const auto fault = take(c)) {
+            } else if (auto fault = take(c)) {
                 return fault;
             }
         }

@@ -104,7 +104,7 @@ std::string followed(std::string path) {
             return path;
         }
         const std::string to(link.data(), static_cast<std::size_t>(size));
-        path = to.starts_with('/') ? to : folder_of(path) + "/" + to;
+        path = to.starts_with('/') ? to : fmt::format("{}/{}", folder_of(path), to);
     }
     if (!is_open_file(path)) {
         cannot_write(asked, ELOOP);
