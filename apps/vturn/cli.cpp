@@ -44,8 +44,8 @@ int run(const std::vector<std::string>& arguments, Streams plain) {
     std::ostream out(&out_buffer);
     std::ostream err(&err_buffer);
     err << std::unitbuf; // diagnostics and progress are wanted as they come
-    const int status =
-        carry_out(arguments, {plain.in, out, err, plain.colour, plain.err_is_terminal, &plain.out, &files});
+    const int status = carry_out(arguments, {plain.in, out, err, plain.colour, plain.err_is_terminal, &plain.out,
+                                             &files, plain.out_is_terminal});
     out.flush();
     return status;
 }

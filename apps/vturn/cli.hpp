@@ -20,6 +20,7 @@ struct Streams {
     bool err_is_terminal = false; ///< whether somebody watches `err` as it comes
     std::ostream* raw = nullptr;  ///< where files go that are written to standard output; `out` when there is none
     CallFiles* files = nullptr;   ///< of the call
+    bool out_is_terminal = false; ///< else what is printed may be a file's text, which must stay as it is
 
     std::ostream& raw_out() const { return raw != nullptr ? *raw : out; }
 };

@@ -394,6 +394,14 @@ def control_characters_reach_no_terminal(folder):
 
 
 @case
+def the_text_of_a_plan_stays_as_it_is(folder):
+    text = 'plan "x"\nsensors 2\n\nhabit a {\n    [#.] -> note("a\x1b\u202eb"), keep\n    else -> keep\n}\n'
+    plan = folder.file("a.plan", text)
+    call("format", plan)
+    want(call("format", plan, "--print").out == read(plan) and b"\x1b" in read(plan), "it was changed")
+
+
+@case
 def xml_stays_well_formed(folder):
     import xml.dom.minidom as dom
     trip = '[[trip]]\nname = "a\\u001b\\ufffe\\u0085"\nfrom = "potting bench"\nvisits = ["dock"]\n'

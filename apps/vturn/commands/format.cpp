@@ -30,7 +30,7 @@ int lay_out(const Streams& streams, const FormatCall& call) {
             throw InputError(std::move(formatted.problems));
         }
         if (call.print) {
-            streams.out << formatted.text;
+            (streams.out_is_terminal ? streams.out : streams.raw_out()) << formatted.text;
         } else if (formatted.text != text) {
             changed.emplace_back(path, std::move(formatted.text));
         }
