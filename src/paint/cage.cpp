@@ -9,7 +9,6 @@
 #include <cstdio>
 #include <cstring>
 #include <fcntl.h>
-#include <linux/audit.h>
 #include <linux/filter.h>
 #include <linux/seccomp.h>
 #include <new>
@@ -160,35 +159,11 @@ std::string take(std::string_view& from) {
     return text;
 }
 
-std::string packed(const std::vector<Problem>& problems) {
-    std::string all(1, refused);
-    for (const Problem& problem : problems) {
-        append(all, problem.place.file);
-        append(all, std::to_string(problem.place.line));
-        append(all, problem.message);
-        append(all, problem.cure);
-    }
-    return all;
-}
-
-std::vector<Problem> unpacked(std::string_view all) {
-    std::vector<Problem> problems;
-    while (!all.empty()) {
-        Problem problem;
-        problem.place.file = take(all);
-        problem.place.line = std::stoi(take(all));
-        problem.message = take(all);
-        problem.cure = take(all);
-        problems.push_back(std::move(problem));
-    }
-    return problems;
-}
-
 std::string answer_of(const std::function<std::string()>& work) {
     try {
         return std::string(1, done) + work();
     } catch (const InputError& error) {
-        return packed(error.problems());
+        return std::string(1, refused) + packed(error.problems());
     } catch (const std::bad_alloc&) {
         return std::string(1, no_memory);
     }
@@ -238,6 +213,33 @@ std::string why_it_ended(int status, bool in_time, int cpu_s) {
 }
 
 } // namespace
+
+std::string packed(const std::vector<Problem>& problems) {
+    std::string all;
+    for (const Problem& problem : problems) {
+        all += problem.severity == Severity::error ? 'e' : 'w';
+        append(all, problem.place.file);
+        append(all, std::to_string(problem.place.line));
+        append(all, problem.message);
+        append(all, problem.cure);
+    }
+    return all;
+}
+
+std::vector<Problem> unpacked(std::string_view all) {
+    std::vector<Problem> problems;
+    while (!all.empty()) {
+        Problem problem;
+        problem.severity = all.front() == 'e' ? Severity::error : Severity::warning;
+        all.remove_prefix(1);
+        problem.place.file = take(all);
+        problem.place.line = std::stoi(take(all));
+        problem.message = take(all);
+        problem.cure = take(all);
+        problems.push_back(std::move(problem));
+    }
+    return problems;
+}
 
 std::string in_cage(const std::string& file, const std::string& cure, const std::function<std::string()>& work,
                     const CageLimits& limits) {

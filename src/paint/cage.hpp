@@ -5,6 +5,9 @@
 #include <functional>
 #include <string>
 #include <string_view>
+#include <vector>
+
+#include "vast_turn/base/problem.hpp"
 
 namespace vast_turn {
 
@@ -23,5 +26,9 @@ struct CageLimits {
 /// The child is a copy of this process, in which no other thread goes on: the work must not wait for any.
 std::string in_cage(const std::string& file, const std::string& cure, const std::function<std::string()>& work,
                     const CageLimits& limits = {});
+
+/// Problems as bytes, for the way out of a cage, and back: file, line and words; columns and source lines stay behind.
+std::string packed(const std::vector<Problem>& problems);
+std::vector<Problem> unpacked(std::string_view bytes);
 
 } // namespace vast_turn

@@ -7,6 +7,7 @@ Every call has a limit on time and memory. A case fails when a call crashes, han
 something behind, or does not say what it should. Run as root it also tries what only root can; the cases of rights are
 then tried as an ordinary user.
 """
+import math
 import os
 import random
 import resource
@@ -355,6 +356,35 @@ def toml_that_is_deep_or_no_text(folder):
                              ("values", "a = [" + "1," * 3000000 + "]", "values")]:
         bounded(call("map", folder.file(name, text)), [word])
         bounded(call("run", COURSE, folder.file(name, text), PLAN), [word])
+
+
+@case
+def vetting_stops_at_its_bound(folder):
+    rng = random.Random(5)
+    rules = "".join(f"({rng.choice(['seen', 'sensor(1)', 'offset'])} > {rng.randrange(1, 9) / 10}) lasting {2 + i % 37} looks"
+                    f" and offset < {rng.randrange(1, 9) / 10} -> wheels({10 + i % 50}, {5 + i % 40})\n" for i in range(200))
+    plan = folder.file("a.plan", 'plan "x"\nsensors 8\nhabit a {\n' + rules + "else -> keep\n}\n")
+    result = call("vet", plan, seconds=20)
+    want(result.status == 1 and b"not decided" in result.out, f"status {result.status}: {result.out[-300:]}")
+
+
+@case
+def a_lag_that_takes_for_ever_is_refused(folder):
+    text = read(ROBOT).decode()
+    want("[motors]" in text, "the demo's robot has no motors to change")
+    lines = ["lag_ms = 1e-6" if line.startswith("lag_ms") else line for line in text.splitlines()]
+    if "lag_ms = 1e-6" not in lines:
+        lines.insert(lines.index("[motors]") + 1, "lag_ms = 1e-6")
+    robot = folder.file("a.robot.toml", "\n".join(lines) + "\n")
+    refused(call("run", COURSE, robot, PLAN), "expected 0 or 0.05 to 5000")
+
+
+@case
+def a_tape_that_crosses_itself_again_and_again(folder):
+    points = " L ".join(f"{600 + 500 * math.cos(2.4 * i):.1f},{600 + 500 * math.sin(2.4 * i):.1f}" for i in range(450))
+    result = call("map", folder.file("a.course.toml", f'name = "x"\nsize_mm = [1200, 1200]\n[[tape]]\nwidth_mm = 3\n'
+                                                      f'path = "M {points}"\n'), seconds=10)
+    want(result.status in (0, 2), f"status {result.status}: {result.err[:200]}")
 
 
 @case
