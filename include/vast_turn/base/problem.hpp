@@ -28,13 +28,14 @@ struct Place {
 /// Of a line that is longer than a screen is wide the place has a window.
 Place place_in_line(std::string file, int line, std::string_view text, std::size_t byte, std::size_t bytes);
 
+/// How much a problem matters.
 enum class Severity { error, warning };
 
 /// One fault of an input.
 struct Problem {
     /// Errors keep an input from being used; warnings do not.
     Severity severity = Severity::error;
-    Place place;
+    Place place;         ///< where; of a whole file or call without a line
     std::string message; ///< what was seen and what was expected, one sentence, no full stop
     std::string cure;    ///< what to do; may be empty
 };
@@ -55,6 +56,7 @@ public:
     /// A single fault of a whole file or of a call.
     InputError(std::string file, std::string message, std::string cure);
 
+    /// In the order of their places; never empty. Good as long as the error.
     const std::vector<Problem>& problems() const noexcept { return problems_; }
 
 private:
@@ -79,6 +81,7 @@ public:
         }
     }
 
+    /// Whether there was none.
     bool empty() const { return list_.empty(); }
     /// Whether the next would only be counted: a reader may stop.
     bool full() const { return list_.size() >= most; }

@@ -20,18 +20,19 @@ struct CheckedPlan;
 struct MemoryMap;
 } // namespace lang
 
+/// What a RuleId numbers: a rule of a habit, a guard (asked before all rules) or an item of an errand.
 enum class RuleKind : std::uint8_t { rule, guard, item };
 
 /// What a person wants to know of a rule, guard or item of the program.
 struct RuleInfo {
-    RuleKind kind = RuleKind::rule;
-    std::string block;      ///< the habit or errand in which it acts; empty for a guard of the whole plan
-    std::string written_in; ///< the habit in which it is written: another one when `as` brought it here
-    int line = 0;           ///< of the plan's text, from 1
-    int column = 0;
-    bool is_twin = false;  ///< added by `mirrored`
-    std::string condition; ///< as written, of a twin as it was mirrored; of an item its limit, if any
-    std::string acts;      ///< likewise; of an item what it does
+    RuleKind kind = RuleKind::rule; ///< which of the three
+    std::string block;              ///< the habit or errand in which it acts; empty for a guard of the whole plan
+    std::string written_in;         ///< the habit in which it is written: another one when `as` brought it here
+    int line = 0;                   ///< of the plan's text, from 1
+    int column = 0;                 ///< counted in characters, from 1
+    bool is_twin = false;           ///< added by `mirrored`
+    std::string condition;          ///< as written, of a twin as it was mirrored; of an item its limit, if any
+    std::string acts;               ///< likewise; of an item what it does
 };
 
 /// A plan that compiled. Cheap to copy; copies share everything; immutable, so any number of
@@ -43,6 +44,7 @@ public:
     const std::string& file() const; ///< as given to compile_plan
     int sensors() const;             ///< how many line sensors it is written for
 
+    /// All rules, guards and items by number. Good as long as a copy of the plan is, as is every reference given here.
     const std::vector<RuleInfo>& rules() const;
 
     /// One of them; never no_rule.
@@ -55,10 +57,12 @@ public:
     const std::vector<std::string>& places() const;  ///< colour sensors that it asks by name, by number
     const std::vector<std::string>& vars() const;    ///< names by number
     const std::vector<std::string>& texts() const;   ///< texts of notes and names of lights, sounds, devices by number
+    /// The compiled program: give its view() to a runtime::Machine, or write it out for a robot.
     const ProgramTables& tables() const;
 
     /// Bytes of memory that a robot needs to run it, and bytes of its read-only tables.
     std::size_t memory_bytes() const;
+    /// The tables alone, as they would lie in flash.
     std::size_t table_bytes() const;
 
     /// Whether it reads this input; `op` is one of the values of runtime::Op.
@@ -77,7 +81,7 @@ public:
     const lang::MemoryMap& memory() const;
 
 private:
-    friend class PlanBuilder;
+    friend class PlanBuilder; ///< makes plans, in src/plan
     Plan() = default;
     struct Body;
     std::shared_ptr<const Body> body_;

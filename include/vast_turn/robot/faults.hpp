@@ -8,8 +8,9 @@
 
 namespace vast_turn {
 
+/// What can be wrong with a line sensor.
 enum class SensorFaultKind : std::uint8_t {
-    none,
+    none,  ///< it is sound
     dead,  ///< 0 counts for ever
     stuck, ///< `value` of the range for ever, 0..1
     dim,   ///< gets `value` of its light
@@ -21,6 +22,7 @@ struct SensorFault {
     double value = 1.0;
 };
 
+/// What can be wrong with a motor.
 struct MotorFault {
     bool reversed = false; ///< its two wires are exchanged
     double strength = 1.0; ///< part of its speed that is left

@@ -9,8 +9,9 @@
 
 namespace vast_turn {
 
+/// The kinds of settled motion, by what each wheel does.
 enum class ManoeuvreKind : std::uint8_t {
-    still,
+    still,    ///< both wheels stand
     straight, ///< the radius is more than twenty times the track
     arc,      ///< both wheels the same way
     pivot,    ///< one wheel stands
@@ -20,9 +21,9 @@ enum class ManoeuvreKind : std::uint8_t {
 
 /// Settled motion: lag is over, wheels do not slip.
 struct Manoeuvre {
-    ManoeuvreKind kind = ManoeuvreKind::still;
-    bool backwards = false;
-    int side = 0; ///< +1 turns to the left, -1 to the right, 0 neither
+    ManoeuvreKind kind = ManoeuvreKind::still; ///< what the wheels do
+    bool backwards = false;                    ///< the point midway between the wheels goes back
+    int side = 0;                              ///< +1 turns to the left, -1 to the right, 0 neither
     double radius_mm =
         0.0; ///< of the way of the point midway between the wheels; 0 for rotate and still, infinite when straight
     double speed_mm_s = 0.0; ///< of that point, positive forwards

@@ -88,6 +88,7 @@ struct Robot {
     double delay_ms = 3.0;         ///< from a look to the moment the wheels get its answer; may exceed look_ms
     Motors motors;
     std::vector<LineSensor> sensors; ///< left to right, one to eight
+    /// In the order of the file; a plan asks them by name, or all at once.
     std::vector<ColourSensor> colour_sensors;
     /// At most one.
     std::optional<RangeSensor> range_sensor;

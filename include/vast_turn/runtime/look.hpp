@@ -35,13 +35,13 @@ struct Look {
     /// Counter-clockwise, does not wrap, by the best source: gyro, compass, wheels. Since the first look; of a compass
     /// in the course's frame.
     double heading_deg = 0.0;
-    double heading_by_wheels_deg = 0.0; ///< the same by each source; 0 when the robot lacks it
-    double heading_by_gyro_deg = 0.0;
-    double heading_by_compass_deg = 0.0;
-    double left_deg = 0.0; ///< how far the left wheel has turned, net
-    double right_deg = 0.0;
-    double battery_pct = 100.0;
-    bool button = false; ///< whether the start button is held
+    double heading_by_wheels_deg = 0.0;  ///< the same by each source; 0 when the robot lacks it
+    double heading_by_gyro_deg = 0.0;    ///< since the first look
+    double heading_by_compass_deg = 0.0; ///< in the course's frame
+    double left_deg = 0.0;               ///< how far the left wheel has turned, net
+    double right_deg = 0.0;              ///< the right one
+    double battery_pct = 100.0;          ///< what is left of it, 0 .. 100
+    bool button = false;                 ///< whether the start button is held
 };
 
 /// What an event is about; `Event::what` means something else for each.
@@ -69,9 +69,9 @@ constexpr const char* event_name(EventKind kind) {
 
 /// One thing that the logic says in a look.
 struct Event {
-    EventKind kind = EventKind::note;
-    std::uint16_t what = 0;
-    double value = 0.0; ///< of tell
+    EventKind kind = EventKind::note; ///< what it is about
+    std::uint16_t what = 0;           ///< a number whose meaning stands at the kind
+    double value = 0.0;               ///< of tell
 };
 
 /// The number of a rule, guard or item in its plan: Plan::rule(). One that was only declared is no_rule.
@@ -91,19 +91,20 @@ private:
     std::uint16_t number_ = 0xFFFF;
 };
 
+/// No rule: none acted, or none is meant.
 inline constexpr RuleId no_rule{};
 
 /// What the logic answers. Wheel powers are percent, positive forward; whoever drives the motors
 /// clips them to -100..100 (a plan's answer is clipped already).
 struct Answer {
-    double left_pct = 0.0;
-    double right_pct = 0.0;
+    double left_pct = 0.0;        ///< -100 .. 100, positive forward
+    double right_pct = 0.0;       ///< likewise
     bool halted = false;          ///< the run is over; powers are 0
     std::uint16_t block = 0;      ///< the block that acted last in this look
     RuleId rule;                  ///< the rule, guard or item that acted last in this look, or no_rule
     std::uint8_t events = 0;      ///< how many of `event` are filled
     std::uint8_t events_lost = 0; ///< how many did not fit
-    Event event[look_events];
+    Event event[look_events];     ///< in the order in which they were said
 
     /// Appends an event, or counts it as lost when there is no room.
     constexpr void add(EventKind kind, std::uint16_t what, double value = 0.0) {

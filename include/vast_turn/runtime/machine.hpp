@@ -24,12 +24,12 @@ struct WatchState {
 
 /// Where the robot stands: what clocks and distances are taken from.
 struct Marks {
-    double ms = 0.0;
+    double ms = 0.0; ///< clock
     double way_mm = 0.0;
     double heading_deg[4] = {}; ///< by Source
-    double left_deg = 0.0;
+    double left_deg = 0.0;      ///< how far the wheels had turned
     double right_deg = 0.0;
-    double looks = 0.0;
+    double looks = 0.0; ///< since the first
 };
 
 /// A block in hand.

@@ -16,8 +16,8 @@ namespace vast_turn {
 
 /// What a sensor gave over line or over floor. Counts.
 struct LevelReport {
-    int looks = 0;
-    double mean = 0.0;
+    int looks = 0;            ///< how many there were
+    double mean = 0.0;        ///< of all its looks
     double spread = 0.0;      ///< standard deviation of all its looks
     double noise = 0.0;       ///< standard deviation from look to look, drift and other spots left out
     double drift = 0.0;       ///< change of the level over the whole recording
@@ -31,13 +31,14 @@ enum class ThresholdBasis : std::uint8_t {
     least_error, ///< where mistakes are rarest: midway would make more
 };
 
+/// What a recording says of one sensor. Levels, contrast, noise and thresholds are raw counts.
 struct SensorReport {
     /// As the readings name it, and the end of its range.
     std::string channel;
     double adc_max = 0.0;
     /// Over line and over floor.
     LevelReport line;
-    LevelReport floor;
+    LevelReport floor;             ///< over floor
     double contrast = 0.0;         ///< floor minus line, counts; negative when line gives more
     double noise = 0.0;            ///< the larger of the two, counts
     double threshold_counts = 0.0; ///< between line and floor
@@ -49,6 +50,7 @@ struct SensorReport {
     bool usable = false;    ///< it tells line from floor
 };
 
+/// What can be the matter with a sensor or an array. What each takes stands in docs/calibration.md.
 enum class VerdictKind : std::uint8_t {
     dead,          ///< reads the same over everything
     weak_contrast, ///< contrast too small for its noise
@@ -68,16 +70,17 @@ const char* name_of(VerdictKind kind);
 
 /// One finding: what is the matter and what to do.
 struct Verdict {
-    VerdictKind kind = VerdictKind::dead;
-    bool serious = false;     ///< a robot with this will fail; the others are worth a look
-    std::vector<int> sensors; ///< from 1 at the left; empty when it is about all
+    VerdictKind kind = VerdictKind::dead; ///< its name is name_of()
+    bool serious = false;                 ///< a robot with this will fail; the others are worth a look
+    std::vector<int> sensors;             ///< from 1 at the left; empty when it is about all
     /// A sentence each, no full stop.
     std::string says;
     std::string to_do;
 };
 
+/// Everything that a recording says.
 struct CalibrationReport {
-    std::vector<SensorReport> sensors;
+    std::vector<SensorReport> sensors;    ///< from the left
     std::vector<MarkerLook> markers;      ///< in the order of their first looks
     std::vector<MarkerRule> colour_rules; ///< likewise; empty without colour readings
     std::optional<SweepReport> sweep;     ///< when there was one

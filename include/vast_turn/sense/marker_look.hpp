@@ -11,6 +11,7 @@
 
 namespace vast_turn {
 
+/// What a line sensor takes a marker for. Unsure: noise alone decides.
 enum class SeenAs : std::uint8_t { line, floor, unsure };
 
 /// "line", "floor", "unsure".
@@ -24,6 +25,7 @@ struct MarkerSeen {
     double margin_in_noise = 0.0; ///< the same as a multiple of its deviation; unsure within +-3
 };
 
+/// One marker colour as the whole array takes it.
 struct MarkerLook {
     std::string colour;
     /// How often it was looked at.
@@ -34,9 +36,9 @@ struct MarkerLook {
 /// A rule that tells one colour from the others by one channel's part of all light.
 struct MarkerRule {
     std::string colour;
-    int channel = 0;  ///< 0 red, 1 green, 2 blue
-    double low = 0.0; ///< the ratio lies between these; 0 and 9 when open
-    double high = 9.0;
+    int channel = 0;     ///< 0 red, 1 green, 2 blue
+    double low = 0.0;    ///< the ratio lies between these; 0 and 9 when open
+    double high = 9.0;   ///< channel by clear has no unit
     double margin = 0.0; ///< deviations between the colour and the nearest thing it must be told from
     std::string nearest; ///< that thing
     std::vector<std::string> not_told_from; ///< markers that fulfil the rule too
@@ -45,6 +47,7 @@ struct MarkerRule {
     bool holds(const ColourCounts& counts) const;
 };
 
+/// Names of the channels of ColourCounts, in their order.
 inline constexpr const char* colour_channel_names[4] = {"red", "green", "blue", "clear"};
 
 /// How each marker colour of a recording looks to each sensor. `usable` as in calibrate.

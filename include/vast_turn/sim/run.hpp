@@ -26,7 +26,7 @@ using Decide = std::function<void(const Look&, Answer&)>;
 /// Something from outside that a plan may listen to.
 struct Heard {
     std::string name{};
-    double at_s = 0.0;
+    double at_s = 0.0; ///< since the start of the run; heard at the first look from then on
 };
 
 /// How a run is made. Every field has a sensible default.
@@ -50,22 +50,23 @@ struct RunOptions {
 struct LookRecord {
     double t_s = 0.0;
     Vec2 at;
-    float heading_deg = 0.0F; ///< does not wrap
-    float way_mm = 0.0F;      ///< net way of the point midway between the wheels
-    float left_pct = 0.0F;    ///< what the logic answered
-    float right_pct = 0.0F;
+    float heading_deg = 0.0F;                     ///< does not wrap
+    float way_mm = 0.0F;                          ///< net way of the point midway between the wheels
+    float left_pct = 0.0F;                        ///< what the logic answered
+    float right_pct = 0.0F;                       ///< likewise
     std::array<std::uint16_t, max_sensors> raw{}; ///< counts; those of the array come first
-    std::uint8_t line_bits = 0;
-    std::uint16_t block = 0;
-    RuleId rule;
-    std::uint16_t markers = 0; ///< as in Look
-    float range_mm = 0.0F;     ///< as in Look
+    std::uint8_t line_bits = 0;                   ///< bit k: sensor k + 1 sees line
+    std::uint16_t block = 0;                      ///< that acted, by the plan's number
+    RuleId rule;                                  ///< that acted, or no_rule
+    std::uint16_t markers = 0;                    ///< as in Look
+    float range_mm = 0.0F;                        ///< as in Look
 };
 
+/// One thing that the logic said, and when and where.
 struct RunEvent {
     double t_s = 0.0;
     Vec2 at;
-    Event event;
+    Event event; ///< what it said
 };
 
 /// The robot came to a place.
@@ -113,7 +114,7 @@ Run drive(const Scene& scene, const Plan& plan, const RunOptions& options = {});
 struct AskedNames {
     std::vector<std::string> markers{}; ///< the course's palette in its order when empty
     std::vector<std::string> places{};  ///< colour sensors
-    std::vector<std::string> heard{};
+    std::vector<std::string> heard{};   ///< at most 16
 };
 
 /// The names that a plan asks for, by its own numbers.

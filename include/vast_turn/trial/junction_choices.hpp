@@ -23,12 +23,12 @@ enum class ArmEnd : std::uint8_t {
 
 /// One side from which a junction (or an end) can be come to.
 struct Arm {
-    NodeId node;
-    ExitId from;
+    NodeId node;            ///< the junction or end
+    ExitId from;            ///< the exit by which the robot comes to it
     std::vector<int> taken; ///< how many robots left by each exit
-    int halted = 0;
-    int lost = 0;
-    int stayed = 0;
+    int halted = 0;         ///< robots whose plan ended there
+    int lost = 0;           ///< likewise, as ArmEnd says
+    int stayed = 0;         ///< likewise
     /// That were set there: the sum of all above.
     int robots = 0;
     ArmEnd usual = ArmEnd::stayed; ///< what came most often; exits before the rest, lower exits first

@@ -15,9 +15,9 @@ namespace vast_turn {
 
 /// The runs of one case by one pilot.
 struct CaseReport {
-    TripResult result; ///< the first run that failed, explained; else the first, without its looks
-    int runs = 0;      ///< that were made, each with a seed of its own; 0 when the work was stopped before
-    int passed = 0;
+    TripResult result;       ///< the first run that failed, explained; else the first, without its looks
+    int runs = 0;            ///< that were made, each with a seed of its own; 0 when the work was stopped before
+    int passed = 0;          ///< of those
     std::vector<Cure> cures; ///< of a failed run of a plan, when they were sought
 
     /// Whether every run passed. Of a case without runs: no.
@@ -40,7 +40,7 @@ struct TripReport {
 
     /// How many cases passed in all their runs, and how many had a run.
     int passed() const;
-    int taken() const;
+    int taken() const; ///< cases that had a run
 };
 
 /// How trips are taken.

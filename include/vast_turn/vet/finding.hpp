@@ -37,11 +37,11 @@ const FindingKind* find_kind(const std::string& code);
 
 /// One thing found.
 struct Finding {
-    const FindingKind* kind = nullptr;
-    Place place;          ///< in the plan; its line is 0 when it is about the whole plan
-    std::string message;  ///< one sentence, no full stop
-    std::string cure;     ///< what to do here
-    std::string new_line; ///< the changed source line, when one line cures it
+    const FindingKind* kind = nullptr; ///< one of finding_kinds(), which live as long as the program
+    Place place;                       ///< in the plan; its line is 0 when it is about the whole plan
+    std::string message;               ///< one sentence, no full stop
+    std::string cure;                  ///< what to do here
+    std::string new_line;              ///< the changed source line, when one line cures it
 };
 
 /// A finding that a comment of the plan allows.
@@ -59,6 +59,7 @@ struct VetFact {
     std::string value;
 };
 
+/// What looking over a plan gave.
 struct VetReport {
     std::vector<Finding> findings; ///< by line, then by kind
     std::vector<AllowedFinding> allowed;

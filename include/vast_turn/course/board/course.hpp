@@ -16,29 +16,29 @@ namespace vast_turn {
 
 /// A piece missing from a tape.
 struct Gap {
-    double from_mm = 0.0; ///< along the path
-    double length_mm = 0.0;
+    double from_mm = 0.0;   ///< along the path
+    double length_mm = 0.0; ///< along the path
 };
 
 /// One piece of tape: a stroke along a path. Ends are cut square, corners are mitred.
 struct Tape {
     std::vector<Vec2> path; ///< the middle of the tape as a polyline, true to 0.02 mm
     bool closed = false;    ///< the last point is joined to the first
-    double width_mm = 19.0;
+    double width_mm = 19.0; ///< across the path
     std::vector<Gap> gaps;
     bool drawn = false; ///< found in the course's drawing: the surface shows it already
 };
 
 /// A coloured plate on the board, painted over the tape. A rectangle.
 struct Marker {
-    std::string colour; ///< its name in the palette
-    Rgb rgb;
+    std::string colour;      ///< its name in the palette
+    Rgb rgb;                 ///< as it is painted
     Vec2 at;                 ///< its centre
     double length_mm = 40.0; ///< along its heading
     double across_mm = 40.0;
-    double heading_deg = 0.0;
-    bool drawn = false; ///< found in the course's drawing
-    std::string name{}; ///< by which variants name it; may be empty
+    double heading_deg = 0.0; ///< of its length, counter-clockwise from the right
+    bool drawn = false;       ///< found in the course's drawing
+    std::string name{};       ///< by which variants name it; may be empty
 };
 
 /// A named spot. It is visited when the point midway between the wheels comes within the radius.
@@ -53,8 +53,8 @@ struct CoursePlace {
 /// midway between the wheels from the box.
 struct Thing {
     std::string name;
-    Vec2 at; ///< its centre
-    Vec2 size_mm;
+    Vec2 at;                                      ///< its centre
+    Vec2 size_mm;                                 ///< along x, along y
     double from_s = 0.0;                          ///< since the start of the run
     std::optional<double> until_s = std::nullopt; ///< for ever when not given
     /// It appears when the robot first comes so near; in place of from_s.
@@ -109,6 +109,7 @@ struct Course {
     std::map<std::string, Rgb> palette;
     /// What lies on the board: those of the file, then those found in its drawing.
     std::vector<Tape> tapes;
+    /// Plates, painted over the tapes in this order.
     std::vector<Marker> markers;
     /// Places, things, walls and starts in the order of the file.
     std::vector<CoursePlace> places;
