@@ -1,10 +1,74 @@
 // Any bytes are read as a drawing, SVG or PNG, and painted small.
 #include <cstdint>
 #include <string>
+#include <string_view>
+#include <vector>
 
 #include <cairo.h>
 
 #include "paint/drawing_kinds.hpp"
+
+std::vector<std::string_view> fuzz_words() {
+    return {"<svg",
+            "xmlns=\"http://www.w3.org/2000/svg\"",
+            "<path",
+            "d=\"M",
+            "</path>",
+            "<rect",
+            "<circle",
+            "<g",
+            "<use",
+            "href=\"#",
+            "<defs>",
+            "</defs>",
+            "<linearGradient",
+            "<stop",
+            "offset",
+            "<pattern",
+            "<mask",
+            "<clipPath",
+            "<filter",
+            "<feGaussianBlur",
+            "stdDeviation",
+            "<feConvolveMatrix",
+            "order",
+            "<symbol",
+            "<text",
+            "<tspan",
+            "<style>",
+            "</style>",
+            "<!ENTITY",
+            "<!DOCTYPE",
+            "viewBox",
+            "width",
+            "height",
+            "transform",
+            "matrix(",
+            "rotate(",
+            "scale(",
+            "stroke-dasharray",
+            "stroke-width",
+            "fill",
+            "stroke",
+            "opacity",
+            "class",
+            "id",
+            "style",
+            "=",
+            "\"",
+            "/>",
+            ">",
+            "</g>",
+            "</svg>",
+            "M",
+            "L",
+            "C",
+            "A",
+            "Z",
+            "h",
+            "v",
+            "\n"};
+}
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     const std::string bytes(reinterpret_cast<const char*>(data), size);

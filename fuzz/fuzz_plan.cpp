@@ -2,11 +2,27 @@
 #include <cstdint>
 #include <cstdlib>
 #include <string_view>
+#include <vector>
 
 #include "vast_turn/plan/explain/asker.hpp"
 #include "vast_turn/plan/explain/block_graph.hpp"
 #include "vast_turn/plan/explain/pattern_table.hpp"
 #include "vast_turn/plan/format.hpp"
+
+std::vector<std::string_view> fuzz_words() {
+    return {"plan",   "sensors", "markers",  "weights", "let",       "var",      "guard",   "habit",   "errand",
+            "else",   "as",      "mirrored", "fresh",   "lasting",   "and",      "or",      "not",     "true",
+            "false",  "left",    "right",    "heard",   "at",        "by",       "note",    "light",   "sound",
+            "tell",   "set",     "track",    "do",      "become",    "done",     "halt",    "hold",    "over",
+            "till",   "of",      "wheel",    "loop",    "if",        "widening", "wheels",  "gyro",    "compass",
+            "pid",    "ramp",    "offset",   "seen",    "last_side", "clock",    "elapsed", "looks",   "travelled",
+            "turned", "range",   "heading",  "battery", "button",    "ahead",    "bend",    "pivot",   "rotate",
+            "still",  "keep",    "sensor",   "raw",     "rolled",    "min",      "max",     "abs",     "clamp",
+            "mm",     "cm",      "m",        "ms",      "s",         "deg",      "look",    "percent", "->",
+            "[##.]",  "[.?#]",   "(",        ")",       "{",         "}",        ",",       "=",       "==",
+            "<",      ">",       "<=",       ">=",      "+",         "-",        "*",       "/",       "%",
+            "\"",     "#",       "\n"};
+}
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     using namespace vast_turn;

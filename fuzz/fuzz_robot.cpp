@@ -1,9 +1,65 @@
 // Any text is read as a robot file.
 #include <cstdint>
 #include <string_view>
+#include <vector>
 
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
+
+std::vector<std::string_view> fuzz_words() {
+    return {"name",
+            "track_mm",
+            "wheel_mm",
+            "top_speed_mm_s",
+            "look_ms",
+            "delay_ms",
+            "[motors]",
+            "lag_ms",
+            "dead_band_pct",
+            "left",
+            "right",
+            "gain",
+            "reversed",
+            "command",
+            "output",
+            "pwm",
+            "servo",
+            "percent",
+            "span",
+            "neutral_deg",
+            "span_deg",
+            "[[sensor]]",
+            "at_mm",
+            "spot_mm",
+            "light",
+            "red",
+            "green",
+            "blue",
+            "white",
+            "infrared",
+            "channel",
+            "adc_max",
+            "noise",
+            "[[colour_sensor]]",
+            "[range_sensor]",
+            "max_mm",
+            "heading_deg",
+            "[gyro]",
+            "[compass]",
+            "[encoders]",
+            "fitted",
+            "=",
+            "[",
+            "]",
+            "{",
+            "}",
+            "\"",
+            ",",
+            ".",
+            "#",
+            "\n",
+            "true"};
+}
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     try {

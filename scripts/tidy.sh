@@ -23,8 +23,8 @@ for folder in ('/examples/', '/fuzz/'):
     os.makedirs(os.path.dirname(together))
     with open(together, 'w') as out:
         for i, c in enumerate(some):
-            out.write(f'#define main main_{i}\n#define LLVMFuzzerTestOneInput one_input_{i}\n#include "{c["file"]}"\n'
-                      '#undef LLVMFuzzerTestOneInput\n#undef main\n')
+            out.write(f'#define main main_{i}\n#define LLVMFuzzerTestOneInput one_input_{i}\n#define fuzz_words words_{i}\n#include "{c["file"]}"\n'
+                      '#undef fuzz_words\n#undef LLVMFuzzerTestOneInput\n#undef main\n')
     most = max(some, key=lambda c: len(c['command']))  # has what all of them include
     one = dict(most, command=most['command'].replace(most['file'], together) + ' -Wno-return-type', file=together)
     commands = [c for c in commands if c not in some] + [one]
