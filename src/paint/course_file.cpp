@@ -112,6 +112,7 @@ TripGround load_trip_ground(const std::string& course_path, const Robot& robot, 
     for (const std::string& variant : variants_of(file.course, trips)) {
         if (variant != as_drawn) {
             courses.push_back(parse_course_file(text, course_path, variant, rules).course);
+            courses.back().surface.cells.share_with(file.course.surface.cells);
         }
     }
     courses.insert(courses.begin(), std::move(file.course));

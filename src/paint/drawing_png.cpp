@@ -115,8 +115,9 @@ private:
         surface.columns = cairo_image_surface_get_width(image_.get());
         surface.rows = cairo_image_surface_get_height(image_.get());
         surface.cell_mm = mm_per_px_;
+        surface.cells.resize(width() * static_cast<std::size_t>(surface.rows));
         for (int y = 0; y < surface.rows; ++y) {
-            surface.cells.insert(surface.cells.end(), row(y), row(y) + width());
+            std::copy(row(y), row(y) + width(), surface.cells.data() + static_cast<std::size_t>(y) * width());
         }
         return surface;
     }

@@ -128,7 +128,7 @@ std::string surface_png(const Course& course) {
     if (surface.cells.empty()) {
         throw InputError(course.file, "this course has no surface to export", "paint it first");
     }
-    std::vector<std::uint32_t> cells = surface.cells; // cairo wants them to change
+    PageArray<std::uint32_t> cells = surface.cells; // cairo wants them to change
     const OwnedSurface image(cairo_image_surface_create_for_data(reinterpret_cast<unsigned char*>(cells.data()),
                                                                  CAIRO_FORMAT_RGB24, surface.columns, surface.rows,
                                                                  surface.columns * 4));

@@ -25,11 +25,11 @@ Scene::Scene(const Course& course, const Robot& robot)
     : course_(&course), robot_(&robot), tape_(course), calibration_(calibrate_on(course, robot)) {
     assert(!robot.sensors.empty() && robot.sensors.size() <= static_cast<std::size_t>(max_sensors));
     assert(course.surface.columns > 0);
-    std::map<std::pair<Light, double>, std::shared_ptr<const SpotMap>> made;
+    std::map<std::pair<Light, double>, std::shared_ptr<SpotMap>> made;
     for (const LineSensor& sensor : robot.sensors) {
-        std::shared_ptr<const SpotMap>& map = made[{sensor.light, sensor.spot_mm}];
+        std::shared_ptr<SpotMap>& map = made[{sensor.light, sensor.spot_mm}];
         if (!map) {
-            map = std::make_shared<const SpotMap>(course.surface, sensor.light, sensor.spot_mm);
+            map = std::make_shared<SpotMap>(course.surface, sensor.light, sensor.spot_mm);
         }
         maps_.push_back(map);
     }
@@ -45,10 +45,18 @@ Scene::Scene(const Course& course, const Robot& robot)
     reach_mm_ = outermost + 0.5 * widest_tape;
 }
 
+void Scene::share_with(Scene& like) {
+    assert(maps_.size() == like.maps_.size());
+    for (std::size_t k = 0; k < maps_.size(); ++k) {
+        maps_[k]->share_with(*like.maps_[k]);
+    }
+}
+
 const Scene::Lines& Scene::lines() const {
     std::call_once(lines_->once, [this] {
         lines_->graph = find_route_graph(*course_);
         lines_->points.emplace(lines_->graph);
+        course_->surface.cells.rest();
     });
     return *lines_;
 }

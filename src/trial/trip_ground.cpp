@@ -10,8 +10,12 @@ TripGround::TripGround(std::vector<Course> courses, const Robot& robot, const st
     owned_->courses = std::move(courses);
     owned_->scenes.reserve(owned_->courses.size()); // the cases point into it
     std::vector<const Scene*> scenes;
-    for (const Course& course : owned_->courses) {
-        scenes.push_back(&owned_->scenes.emplace_back(course, owned_->robot));
+    for (Course& course : owned_->courses) {
+        Scene& scene = owned_->scenes.emplace_back(course, owned_->robot);
+        scene.share_with(owned_->scenes.front());
+        // After the scene was made, which looks at all of it: what nobody looks at again need not stay in sight.
+        course.surface.cells.share_with(owned_->courses.front().surface.cells);
+        scenes.push_back(&scene);
     }
     owned_->cases = cases_of(scenes, trips);
 }

@@ -37,6 +37,10 @@ public:
     Scene(const Course& course, const Robot&& robot) = delete;
     Scene(const Course&& course, const Robot&& robot) = delete;
 
+    /// Shares memory with the scene of another variant of the course, for the same robot: where the two floors are
+    /// alike they are held once. Before anything is driven over either.
+    void share_with(Scene& like);
+
     /// What it was made of, as long as the caller keeps it.
     const Course& course() const { return *course_; }
     const Robot& robot() const { return *robot_; }
@@ -67,7 +71,7 @@ private:
     const Robot* robot_;
     TapeFinder tape_;
     /// By sensor; sensors with the same light and spot share one.
-    std::vector<std::shared_ptr<const SpotMap>> maps_;
+    std::vector<std::shared_ptr<SpotMap>> maps_;
     Calibration calibration_;
     /// Found when somebody asks; shared by copies of the scene.
     struct Lines {

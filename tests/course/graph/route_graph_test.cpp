@@ -308,9 +308,10 @@ TEST_CASE("noise instead of lines is refused in bounded time, and says what to d
     const int side = 2000; // a smaller one has too few pieces to be refused
     course.width_mm = course.height_mm = side;
     course.surface.columns = course.surface.rows = side;
-    for (std::uint64_t i = 0; i < static_cast<std::uint64_t>(side) * static_cast<std::uint64_t>(side); ++i) {
+    course.surface.cells.resize(static_cast<std::size_t>(side) * static_cast<std::size_t>(side));
+    for (std::size_t i = 0; i < course.surface.cells.size(); ++i) {
         const bool dark = random_draw(7, Stream::bench_hand, i)[0] < 0x8000;
-        course.surface.cells.push_back(dark ? 0x1B1B1BU : 0xEDEAE2U);
+        course.surface.cells[i] = dark ? 0x1B1B1BU : 0xEDEAE2U;
     }
     const std::string fault = fixtures::message_of([&] { find_route_graph(course); });
     CHECK(fault.find("pieces of line: that is noise") != std::string::npos);

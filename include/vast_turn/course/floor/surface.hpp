@@ -9,6 +9,7 @@
 
 #include "vast_turn/base/colour.hpp"
 #include "vast_turn/base/geometry.hpp"
+#include "vast_turn/base/page_array.hpp"
 
 namespace vast_turn {
 
@@ -20,7 +21,7 @@ struct Surface {
     int rows = 0;
     double cell_mm = 1.0; ///< of each side of a cell
     Rgb beyond{237, 234, 226};
-    std::vector<std::uint32_t> cells; ///< 0x00RRGGBB, row by row from the top
+    PageArray<std::uint32_t> cells; ///< 0x00RRGGBB, row by row from the top
 
     /// The colour of a cell; it must be on the board. For a point in mm divide by cell_mm and round down.
     Rgb at(int column, int row) const {
@@ -47,6 +48,9 @@ class SpotMap {
 public:
     /// `spot_mm` is the diameter; at least 0. Takes two bytes a cell and keeps nothing of the surface.
     SpotMap(const Surface& surface, Light light, double spot_mm);
+
+    /// Shares memory with a map of a surface that is alike, see PageArray. Nobody may read either meanwhile.
+    void share_with(SpotMap& like) { values_.share_with(like.values_); }
 
     /// Mean reflectance 0..1 under a spot centred at `p`, mm on the board; beyond it that of `beyond`.
     double at(Vec2 p) const { return value(locate(p)); }
@@ -102,7 +106,7 @@ private:
 
     // There is a margin of cells beyond the board on every side.
     /// Reflectances, 65535 for 1.
-    std::vector<std::uint16_t> values_;
+    PageArray<std::uint16_t> values_;
     std::vector<std::uint32_t> column_; // where a column's values begin, from the first of its row
     std::vector<std::uint32_t> row_;    // where a row's begin
     double cells_per_mm_ = 1.0;
