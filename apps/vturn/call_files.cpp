@@ -65,7 +65,9 @@ void CallFiles::check() const {
         for (const std::string& name : read_) {
             if (same_file(written_[i], name)) {
                 throw vast_turn::InputError(written_[i],
-                                            fmt::format("would be written over what is read from {}", name),
+                                            name == written_[i]
+                                                ? "is read in the same call, so it is not written over"
+                                                : fmt::format("would be written over what is read from {}", name),
                                             "name another file to write to");
             }
         }
