@@ -67,7 +67,7 @@ void Machine::begin(int at, std::uint16_t number, const double* arguments) {
     for (std::uint16_t i = 0; i < block.freshes; ++i) {
         const Fresh& fresh = program_.freshes[block.first_fresh + i];
         const WatchState& watch = storage_.watches[fresh.watch];
-        cells[fresh.cell] = !fresh.in_limit && watch.holds && !watch.held ? 2.0 : 0.0;
+        cells[fresh.cell] = !fresh.in_limit && watch.holds && !watch.held && !watch.spent ? 2.0 : 0.0;
     }
     tell(Stage::begun, number, true);
 }

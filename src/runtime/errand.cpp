@@ -199,7 +199,7 @@ Machine::Outcome Machine::item(Frame& frame, const Item& item) {
             return Outcome::moved_on;
         }
         for (std::uint16_t i = 0; i < item.freshes; ++i) {
-            cells[program_.freshes[item.first_fresh + i].cell] = -1.0;
+            spend(program_.freshes[item.first_fresh + i], cells);
         }
         break;
     }

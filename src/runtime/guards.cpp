@@ -36,9 +36,7 @@ bool Machine::guards_of(const Block& block, int frame) {
             continue;
         }
         double* cells = context_.cells;
-        for (std::uint16_t k = 0; k < rule.fresh_cells; ++k) {
-            cells[rule.fresh_cell + k] = -1.0;
-        }
+        spend(block, rule, cells);
         double& stamp = cells[guard.stamp_cell];
         const bool begins = stamp < 1.0 || stamp < free_look_;
         stamp = guard.callee == no_block ? static_cast<double>(look_) : 0.0; // each call is a new act

@@ -33,6 +33,7 @@ namespace vast_turn::runtime {
             }
         }
         state.held = first ? state.holds : before;
+        state.spent = false;
     }
 }
 
@@ -97,8 +98,8 @@ namespace vast_turn::runtime {
     frame.acted_look = look_;
     out_->rule = id;
     out_->block = frame.block;
-    for (std::uint16_t k = 0; k < rule.fresh_cells; ++k) {
-        at.cells[rule.fresh_cell + k] = -1.0;
+    if (rule.fresh_cells != 0) {
+        spend(program_.blocks[frame.block], rule, at.cells);
     }
     return carry_out(at, rule.acts, begins, no_rule);
 }

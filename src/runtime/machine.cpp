@@ -79,6 +79,21 @@ void Machine::update_fresh(const Fresh& fresh, double* cells, bool hears, bool a
     }
 }
 
+/// The news is acted upon: by this rule of this block, and for every other begin of the block in this look.
+void Machine::spend(const Fresh& fresh, double* cells) {
+    cells[fresh.cell] = -1.0;
+    storage_.watches[fresh.watch].spent = true;
+}
+
+void Machine::spend(const Block& block, const Rule& rule, double* cells) {
+    for (std::uint16_t i = 0; i < block.freshes; ++i) {
+        const Fresh& fresh = program_.freshes[block.first_fresh + i];
+        if (fresh.cell >= rule.fresh_cell && fresh.cell < rule.fresh_cell + rule.fresh_cells) {
+            spend(fresh, cells);
+        }
+    }
+}
+
 void Machine::update_freshes() {
     const auto awake = [this](const Fresh& fresh) {
         return fresh.guard == no_code || !asleep(program_.guards[fresh.guard]);

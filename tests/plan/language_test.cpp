@@ -169,5 +169,24 @@ TEST_CASE("range, button and markers are inputs of a look") {
     CHECK(asked("amber or teal -> ahead(9)", look) == "0,0");
     CHECK(asked("magenta and not amber -> ahead(9)", look) == "9,9");
     CHECK(asked("magenta mirrored -> wheels(1, 2)", look) == "1,2"); // a marker is its own mirror image
-    CHECK(asked("magenta lasting 2 looks -> ahead(9)", look) == "0,0");
+    CHECK(asked("magenta lasting 2 looks -> ahead(9)", look) == "0,0!");
+}
+
+TEST_CASE("news that a block's rule has acted on is none for the same block done again in the same look") {
+    const Plan errand = compiled(
+        "plan \"t\"\nsensors 2\n\nerrand round {\n    do to_plate\n    ahead(11) over 1 look\n    do to_plate\n"
+        "    ahead(22) over 1 look\n    halt\n}\n\nhabit to_plate {\n    fresh [##] -> done\n"
+        "    else -> ahead(5)\n}\n");
+    CHECK(powers(errand, {"..", "##", "##", "##", "..", "##", "##"}) == "5,5 11,11 5,5 5,5 5,5 22,22 0,0!");
+    const Plan twice = compiled("plan \"t\"\nsensors 2\nerrand round {\n do to_plate\n do to_plate\n halt\n}\n"
+                                "habit to_plate {\n fresh [##] -> done\n else -> ahead(5)\n}\n");
+    CHECK(powers(twice, {"..", "##", "##", "..", "##"}) == "5,5 5,5 5,5 5,5 0,0!");
+    const Plan guarded = compiled("plan \"t\"\nsensors 2\nerrand round {\n do walk\n do walk\n halt\n}\n"
+                                  "habit walk {\n guard fresh [##] -> done\n else -> ahead(5)\n}\n");
+    CHECK(powers(guarded, {"..", "##", "##", "..", "##"}) == "5,5 5,5 5,5 5,5 0,0!");
+    // Two blocks, each with its own rule: each takes the news.
+    const Plan each = compiled("plan \"t\"\nsensors 2\nerrand round {\n do one\n do other\n halt\n}\n"
+                               "habit one {\n fresh [##] -> done\n else -> ahead(5)\n}\n"
+                               "habit other {\n fresh [##] -> done\n else -> ahead(6)\n}\n");
+    CHECK(powers(each, {"..", "##"}) == "5,5 0,0!");
 }

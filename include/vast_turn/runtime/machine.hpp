@@ -19,7 +19,8 @@ struct WatchState {
     double since_ms = 0.0;   ///< clock of the look in which its condition became true
     std::uint32_t looks = 0; ///< looks in a row in which its condition was true
     bool holds = false;
-    bool held = false; ///< whether it held in the look before; in the first look as now
+    bool held = false;  ///< whether it held in the look before; in the first look as now
+    bool spent = false; ///< of `fresh`: its rule has acted on the news of this look, so no block that begins has it again
 };
 
 /// Where the robot stands: what clocks and distances are taken from.
@@ -186,6 +187,8 @@ private:
     void take_stand(const Marks& now);
     /// Arms and spends news, of all or of one.
     void update_freshes();
+    void spend(const Fresh& fresh, double* cells);
+    void spend(const Block& block, const Rule& rule, double* cells);
     void update_fresh(const Fresh& fresh, double* cells, bool hears, bool awake);
     /// Asks guards, limits and the innermost block until something acts.
     Outcome decide();

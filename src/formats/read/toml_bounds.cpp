@@ -23,7 +23,9 @@ public:
             if (c == '#') {
                 at_ = std::min(text_.find('\n', at_), text_.size());
             } else if (c == '"' || c == '\'') {
-                skip_string(c);
+                if (auto fault = skip_string(c)) {
+                    return fault;
+                }
             } else if (auto fault = take(c)) {
                 return fault;
             }
@@ -33,22 +35,29 @@ public:
 
 private:
     /// Behind the string that begins here; one that is not closed ends where the library will say so.
-    void skip_string(char quote) {
+    std::optional<TomlFault> skip_string(char quote) {
         const std::string three(3, quote);
         const bool is_long = text_.substr(at_, 3) == three;
         at_ += is_long ? 3 : 1;
         while (at_ < text_.size()) {
             if (quote == '"' && text_[at_] == '\\') {
+                // What the library asks of a character here is not defined for all of them.
+                const std::size_t next = std::min(text_.find_first_not_of(" \t\r\n", at_ + 1), text_.size());
+                if (next < text_.size() && static_cast<unsigned char>(text_[next]) >= 0x80) {
+                    return TomlFault{at_, "a character beyond ASCII stands behind a backslash",
+                                     "remove the backslash, or write the line in one"};
+                }
                 at_ += 2;
             } else if (is_long ? text_.substr(at_, 3) == three : text_[at_] == quote) {
                 at_ += is_long ? 3 : 1;
-                return;
+                return std::nullopt;
             } else if (!is_long && text_[at_] == '\n') {
-                return;
+                return std::nullopt;
             } else {
                 ++at_;
             }
         }
+        return std::nullopt;
     }
 
     std::optional<TomlFault> take(char c) {

@@ -512,7 +512,7 @@ void Walker::begin(Active& active) {
         if (fresh.in_limit) {
             active.limit_news[fresh.part] = 0;
         } else {
-            active.news[fresh.part] = it.now && !it.before ? News::news : News::none;
+            active.news[fresh.part] = it.now && !it.before && it.spent_look != look_ ? News::news : News::none;
         }
     }
 }
@@ -694,6 +694,7 @@ bool Walker::guards(Active& owner, Body& body, int at) {
         find_fresh(guard.rule.condition, nullptr, false, spent);
         for (const FreshPart& fresh : spent) {
             owner.news[fresh.part] = News::spent;
+            followed_[fresh.part].spent_look = look_;
         }
         const bool calls = guard.rule.acts.back().op == "do";
         int& acted = owner.guard_look[&guard];
@@ -730,6 +731,7 @@ Walker::Then Walker::habit() {
             find_fresh(rule.rule.condition, nullptr, false, spent);
             for (const FreshPart& fresh : spent) {
                 active.news[fresh.part] = News::spent;
+                followed_[fresh.part].spent_look = look_;
             }
         }
         return perform(rule.rule.acts.data(), rule.rule.acts.size(), rule.given, begins, at, nullptr);
@@ -849,6 +851,7 @@ Walker::Then Walker::go(Active& active) {
                 find_fresh(branch.condition, nullptr, false, spent);
                 for (const FreshPart& fresh : spent) {
                     active.news[fresh.part] = News::spent;
+                    followed_[fresh.part].spent_look = look_;
                 }
                 Place way;
                 way.list = &branch.items;

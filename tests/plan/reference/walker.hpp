@@ -64,6 +64,7 @@ private:
         double since = 0.0;
         bool now = false;
         bool before = false;
+        int spent_look = 0; ///< in which a rule acted on its news last
     };
     struct Pid {
         bool called = false;
