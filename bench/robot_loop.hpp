@@ -47,7 +47,7 @@ template <class World> Outcome run_loop(const vast_turn::Scene& scene, const vas
             }
             look.line_bits = scale.read(look.raw, look.sensor);
             look.sensors = static_cast<std::uint8_t>(scale.count());
-            look.offset = weighted_position(look.sensor, weights.data(), scale.count(), look.offset);
+            look.offset = weighted_position(look.sensor, weights.data(), scale.count(), look.line_bits, look.offset);
             look.clock_ms = step * step_ms;
             look.way_mm = world.way();
             mind(look, answer);

@@ -150,7 +150,7 @@ void Machine::begin_look(const Look& in) {
         free_look_ = look_ - 1;
     }
     if (program_.own_weights) {
-        weighted_ = weighted_position(in.sensor, program_.weights, program_.sensors, weighted_);
+        weighted_ = weighted_position(in.sensor, program_.weights, program_.sensors, in.line_bits, weighted_);
     }
     update_watches(in, look_ == 1);
     if (look_ == 1) {

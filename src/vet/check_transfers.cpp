@@ -138,7 +138,11 @@ private:
             return {};
         }
         const std::size_t to = out_.text().block_number(transfer.name);
-        if (out_.text().blocks[to].is_errand || !transfer.args.empty()) {
+        const LaidBlock& block = out_.text().blocks[to];
+        if (transfer.kind == ActKind::call && ends_at_once(block)) {
+            return stack;
+        }
+        if (block.is_errand || !transfer.args.empty()) {
             return {};
         }
         if (transfer.kind == ActKind::become) {
@@ -146,6 +150,17 @@ private:
         }
         stack.push_back(to);
         return stack;
+    }
+
+    /// An errand that takes no look and changes nothing that a condition could ask: it only says something.
+    static bool ends_at_once(const LaidBlock& block) {
+        return block.is_errand && block.guards.empty() &&
+               std::all_of(block.items.begin(), block.items.end(), [](const lang::LaidItem& item) {
+                   const ActKind kind = item.act.kind;
+                   return item.kind == runtime::ItemKind::act &&
+                          (kind == ActKind::note || kind == ActKind::light || kind == ActKind::sound ||
+                           kind == ActKind::tell || kind == ActKind::done);
+               });
     }
 
     void follow(std::vector<std::vector<std::size_t>>& stacks, std::vector<const Step*>& path,

@@ -135,11 +135,13 @@ public:
 private:
     double offset_at(double aside_mm) const {
         double readings[max_sensors] = {};
+        std::uint8_t bits = 0;
         for (std::size_t k = 0; k < robot_.sensors.size(); ++k) {
             const LineSensor& sensor = robot_.sensors[k];
             readings[k] = covered(std::abs(sensor.at_mm.y - aside_mm), line_mm_, sensor.spot_mm);
+            bits = static_cast<std::uint8_t>(bits | (readings[k] > 0.5 ? 1U << k : 0U));
         }
-        return weighted_position(readings, weights_.data(), static_cast<int>(robot_.sensors.size()), 1.0);
+        return weighted_position(readings, weights_.data(), static_cast<int>(robot_.sensors.size()), bits, 1.0);
     }
 
     const Robot& robot_;

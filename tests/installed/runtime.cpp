@@ -11,7 +11,7 @@ int main() {
     double readings[2];
     const double weights[2] = {1.0, -1.0};
     const bool left = scale.read(counts, readings) == 1;
-    const bool is_left = vast_turn::weighted_position(readings, weights, 2, 0.0) > 0.9;
+    const bool is_left = vast_turn::weighted_position(readings, weights, 2, 0b01, 0.0) > 0.9;
     vast_turn::runtime::Rule rule;
     rule.acts = 0;
     const vast_turn::runtime::Instruction code[1] = {{vast_turn::runtime::Op::end, 0, 0}};

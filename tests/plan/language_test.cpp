@@ -169,7 +169,7 @@ TEST_CASE("range, button and markers are inputs of a look") {
     CHECK(asked("amber or teal -> ahead(9)", look) == "0,0");
     CHECK(asked("magenta and not amber -> ahead(9)", look) == "9,9");
     CHECK(asked("magenta mirrored -> wheels(1, 2)", look) == "1,2"); // a marker is its own mirror image
-    CHECK(asked("magenta lasting 2 looks -> ahead(9)", look) == "0,0!");
+    CHECK(asked("magenta lasting 2 looks -> ahead(9)", look) == "0,0");
 }
 
 TEST_CASE("news that a block's rule has acted on is none for the same block done again in the same look") {

@@ -8,8 +8,11 @@ TEST_CASE("the weighted position is positive to the left and keeps its last valu
     const double weights[3] = {1.0, 0.0, -1.0};
     const double left[3] = {0.9, 0.3, 0.0};
     const double nothing[3] = {0.0, 0.0, 0.0};
-    CHECK(weighted_position(left, weights, 3, 0.0) == doctest::Approx(0.75));
-    CHECK(weighted_position(nothing, weights, 3, -0.4) == doctest::Approx(-0.4));
+    const double noise[3] = {0.0, 0.01, 0.02};
+    CHECK(weighted_position(left, weights, 3, 0b001, 0.0) == doctest::Approx(0.75));
+    CHECK(weighted_position(nothing, weights, 3, 0b000, -0.4) == -0.4);
+    CHECK(weighted_position(noise, weights, 3, 0b000, 0.8) == 0.8); // what little comes off the line decides nothing
+    CHECK(weighted_position(nothing, weights, 3, 0b001, -0.4) == -0.4);
 }
 
 TEST_CASE("the side of the line follows the sensors that see it; a balanced pattern leaves it") {

@@ -24,7 +24,7 @@ struct FormatCall {
 int lay_out(const Streams& streams, const FormatCall& call) {
     std::vector<std::pair<std::string, std::string>> changed; // nothing is written before all have been read
     for (const std::string& path : call.plans) {
-        const std::string text = read_file(path);
+        const std::string text = read_plan(path);
         Formatted formatted = format_plan(text, path);
         if (formatted.text.empty()) {
             throw InputError(std::move(formatted.problems));

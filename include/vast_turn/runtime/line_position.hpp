@@ -10,8 +10,13 @@ namespace vast_turn {
 
 /// The weighted mean of the readings: sum(w*s) / sum(s). Positive when the line is to the left.
 /// With weights 1 at the outermost left and -1 at the outermost right it lies in -1..1.
-/// Returns `last` when no reading is above zero, so that it keeps its last value off the line.
-constexpr double weighted_position(const double* readings, const double* weights, int count, double last) {
+/// Returns `last` when no sensor sees line (`line_bits` is 0): off the line readings are noise, and what they weigh
+/// says nothing; so it is when no reading is above zero.
+constexpr double weighted_position(const double* readings, const double* weights, int count, std::uint8_t line_bits,
+                                   double last) {
+    if (line_bits == 0) {
+        return last;
+    }
     double sum = 0.0;
     double weighted = 0.0;
     for (int i = 0; i < count; ++i) {

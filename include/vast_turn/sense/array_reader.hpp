@@ -49,7 +49,7 @@ private:
     void finish(Look& look, std::uint8_t bits, int count) {
         look.sensors = static_cast<std::uint8_t>(count);
         look.line_bits = bits;
-        offset_ = weighted_position(look.sensor, weights_.data(), count, offset_);
+        offset_ = weighted_position(look.sensor, weights_.data(), count, bits, offset_);
         const double side = side_[bits];
         last_side_ = side > 0.0 || side < 0.0 ? side : last_side_;
         look.offset = offset_;

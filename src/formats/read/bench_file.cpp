@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "formats/read/csv_table.hpp"
+#include "formats/read/file_kind.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/sense/marker_look.hpp"
 
@@ -76,6 +77,7 @@ ColourCounts colour_at(CsvTable& table, std::size_t row, const Columns& columns)
 } // namespace
 
 BenchReadings parse_bench(std::string_view text, std::string_view file, const std::string& what_lies_under) {
+    expect_kind(text, file, FileKind::readings);
     CsvTable table(text, file);
     const Columns columns = columns_of(table);
     if (!columns.under && what_lies_under.empty()) {

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "formats/read/file_kind.hpp"
 #include "formats/read/toml_reader.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 
@@ -38,6 +39,7 @@ SensorLevels read_levels(TomlTable& table) {
 } // namespace
 
 NamedCalibration parse_calibration(std::string_view text, std::string_view file) {
+    expect_kind(text, file, FileKind::calibration);
     TomlText toml(text, file);
     TomlTable root = toml.root();
     NamedCalibration out;

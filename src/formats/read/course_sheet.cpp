@@ -7,6 +7,7 @@
 
 #include <fmt/format.h>
 
+#include "formats/read/file_kind.hpp"
 #include "formats/read/toml_reader.hpp"
 #include "formats/read/trip_reader.hpp"
 #include "vast_turn/course/board/svg_path.hpp"
@@ -329,6 +330,7 @@ private:
 
 CourseSheet parse_course_sheet(std::string_view text, std::string_view file, std::string_view variant,
                                const FindDrawing& find_drawing) {
+    expect_kind(text, file, FileKind::course);
     return CourseReader(text, file, variant).read(find_drawing);
 }
 

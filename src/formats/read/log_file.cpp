@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "formats/read/csv_table.hpp"
+#include "formats/read/file_kind.hpp"
 #include "vast_turn/formats/read/looks_file.hpp"
 
 namespace vast_turn {
@@ -168,6 +169,7 @@ private:
 std::vector<LoggedLook> parse_log(std::string_view text, std::string_view file, const ArrayReader& reader,
                                   const std::vector<std::string>& channels, bool counts_known,
                                   const std::vector<std::string>& marker_names) {
+    expect_kind(text, file, FileKind::log);
     return LogReader(text, file, reader, channels, counts_known, marker_names).read();
 }
 

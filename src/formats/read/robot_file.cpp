@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "formats/read/file_kind.hpp"
 #include "formats/read/toml_reader.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/sense/pattern.hpp"
@@ -19,6 +20,9 @@ Motor read_motor(TomlTable table) {
     motor.gain = table.number("gain", {0.01, 2.0}, motor.gain);
     motor.reversed = table.flag("reversed", motor.reversed);
     motor.output = table.text("output", "");
+    for (const char* key : {"span", "neutral_deg", "span_deg"}) {
+        table.mention(key);
+    }
     const std::string command = table.one_of("command", {"percent", "pwm", "servo"}, "percent");
     if (command == "pwm") {
         motor.command = CommandKind::pwm;
@@ -122,9 +126,21 @@ std::vector<LineSensor> read_sensors(TomlTable& root) {
     return sensors;
 }
 
+/// Sensors within a millimetre of the axle's middle, all of them, were measured in metres.
+void no_metres(TomlTable& root, const Robot& robot) {
+    const auto near = [](const LineSensor& sensor) { return length(sensor.at_mm) < 1.0; };
+    const auto away = [](const LineSensor& sensor) { return length(sensor.at_mm) > 0.0; };
+    if (std::all_of(robot.sensors.begin(), robot.sensors.end(), near) &&
+        std::any_of(robot.sensors.begin(), robot.sensors.end(), away)) {
+        root.fault("sensor", "all sensors lie within a millimetre of the middle between the wheels",
+                   "write at_mm in millimetres: 70, not 0.07");
+    }
+}
+
 } // namespace
 
 Robot parse_robot(std::string_view text, std::string_view file) {
+    expect_kind(text, file, FileKind::robot);
     TomlText toml(text, file);
     TomlTable root = toml.root();
     Robot robot;
@@ -137,6 +153,7 @@ Robot parse_robot(std::string_view text, std::string_view file) {
     robot.delay_ms = root.number("delay_ms", {0.0, 10000.0}, robot.delay_ms);
     robot.motors = read_motors(root.table("motors"));
     robot.sensors = read_sensors(root);
+    no_metres(root, robot);
     robot.colour_sensors = read_colour_sensors(root);
     if (root.has("range_sensor")) {
         robot.range_sensor = read_range_sensor(root.table("range_sensor"));

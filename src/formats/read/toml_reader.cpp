@@ -78,7 +78,12 @@ void TomlText::finish() { problems_.finish(file_); }
 TomlTable::TomlTable(TomlText& text, std::shared_ptr<const Node> node, std::string name)
     : text_(&text), node_(std::move(node)), name_(std::move(name)) {}
 
-bool TomlTable::has(const char* key) const { return node_->table->contains(key); }
+bool TomlTable::has(const char* key) const {
+    mention(key);
+    return node_->table->contains(key);
+}
+
+void TomlTable::mention(const char* key) const { mentioned_.insert(key); }
 
 bool TomlTable::is_list(const char* key) const {
     const toml::node* node = node_->table->get(key);
@@ -338,7 +343,9 @@ std::vector<std::string> TomlTable::all_keys() {
 }
 
 void TomlTable::done() {
-    const std::vector<std::string> names(known_.begin(), known_.end());
+    std::set<std::string> all = known_;
+    all.insert(mentioned_.begin(), mentioned_.end());
+    const std::vector<std::string> names(all.begin(), all.end());
     for (const auto& [key, value] : *node_->table) {
         const std::string name(key.str());
         if (known_.contains(name)) {
@@ -350,8 +357,10 @@ void TomlTable::done() {
                 return text_->place(static_cast<int>(at.begin.line), static_cast<int>(at.begin.column),
                                     static_cast<int>(characters_in(name)));
             },
-            fmt::format("`{}` is no key{}{}", name, name_.empty() ? std::string{} : fmt::format(" of {}", name_),
-                        did_you_mean(name, names)),
+            mentioned_.contains(name)
+                ? fmt::format("`{}` does not go with what else stands {}", name, name_.empty() ? "here" : "in " + name_)
+                : fmt::format("`{}` is no key{}{}", name, name_.empty() ? std::string{} : fmt::format(" of {}", name_),
+                              did_you_mean(name, names)),
             fmt::format("keys here are {}", vast_turn::one_of(names)));
     }
 }

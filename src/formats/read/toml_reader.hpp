@@ -47,6 +47,8 @@ public:
     TomlTable table(const char* key, bool required = false);
     std::vector<TomlTable> tables(const char* key);
     bool has(const char* key) const;
+    /// A key that may stand here in another case: for the list of keys when one is unknown.
+    void mention(const char* key) const;
     /// Whether there is a list under this key.
     bool is_list(const char* key) const;
     /// All keys of the table, for tables whose keys are names; marks them as known.
@@ -71,6 +73,7 @@ private:
     std::shared_ptr<const Node> node_;
     std::string name_;
     std::set<std::string> known_;
+    mutable std::set<std::string> mentioned_; // that were asked about
 };
 
 /// A whole TOML text.

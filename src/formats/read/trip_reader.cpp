@@ -1,4 +1,5 @@
 #include "formats/read/trip_reader.hpp"
+#include "formats/read/file_kind.hpp"
 
 #include <algorithm>
 #include <array>
@@ -159,6 +160,7 @@ std::vector<Trip> read_trips(TomlTable& root, const Course& course, const std::s
 }
 
 std::vector<Trip> parse_trips(std::string_view text, std::string_view file, const Course& course) {
+    expect_kind(text, file, FileKind::trips);
     TomlText toml(text, file);
     TomlTable root = toml.root();
     std::vector<Trip> trips = read_trips(root, course, std::string(file));

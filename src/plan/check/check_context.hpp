@@ -24,6 +24,7 @@ struct CheckContext {
     Names names;
     std::map<std::string, Block*> blocks;
     std::vector<CallSite> calls;
+    bool clipping_told = false; ///< that some power is more than a motor can give
 };
 
 /// Checks the rules and guards of a block (or the plan-wide guards, without a block).

@@ -1,6 +1,8 @@
 /// Rules, guards and acts: names, types, and what may stand together.
 
 #include <algorithm>
+#include <cmath>
+#include <optional>
 
 #include <fmt/format.h>
 
@@ -74,6 +76,28 @@ private:
                                                     to_text(arg.type)),
                                         fmt::format("write {}", motion.usage));
             }
+            if (motion.args[i] == Wants::plain) {
+                within_power(act, i);
+            }
+        }
+    }
+
+    /// Once a plan: whoever writes 300 means another scale, and will see it at the first.
+    void within_power(const Act& act, std::size_t at) {
+        constexpr double full = 100.0;
+        const double most = act.motion == Op::bend && at == 0 ? 2.0 * full : full;
+        const Expr& arg = act.args[at];
+        const bool is_negative = is_unary(arg, Op::negate);
+        std::optional<double> power = written_value(is_negative ? arg.args[0] : arg);
+        if (power && is_negative) {
+            power = -*power;
+        }
+        if (power && std::abs(*power) > most && !context_.clipping_told) {
+            context_.clipping_told = true;
+            context_.problems.warning(
+                act.args[at].span,
+                fmt::format("powers are percent, {:g} is clipped to {:g}", *power, *power > 0.0 ? full : -full),
+                "write -100 to 100");
         }
     }
 
@@ -185,6 +209,46 @@ void together(const Rule& rule, Problems& problems) {
 
 } // namespace
 
+namespace {
+
+/// A side that is written out and counts as a number, or null.
+const Expr* side_in_sum(const Expr& e) {
+    if (e.is<SideWord>()) {
+        return &e;
+    }
+    if (is_call(e, Op::rolled)) {
+        return nullptr;
+    }
+    for (const Expr& arg : e.args) {
+        if (const Expr* side = side_in_sum(arg)) {
+            return side;
+        }
+    }
+    return nullptr;
+}
+
+/// A number that a twin keeps, sends or gives is the same for both, which whoever writes a side into it does not mean.
+void no_side_in_kept_sums(const Rule& rule, Problems& problems) {
+    for (const Act& act : rule.acts) {
+        if (act.kind == ActKind::motion) {
+            continue; // mirrored as a whole
+        }
+        for (const Expr& arg : act.args) {
+            const Expr* side = arg.type.base == Base::number ? side_in_sum(arg) : nullptr;
+            if (side != nullptr) {
+                problems.error(
+                    side->span,
+                    fmt::format("in a sum `{}` is the number {}, for both twins of a mirrored rule", to_text(*side),
+                                side->as<SideWord>()->value > 0.0 ? "1" : "-1"),
+                    "keep the side itself (a var or an argument may hold one) and multiply where it is used, "
+                    "or write two rules without mirrored");
+            }
+        }
+    }
+}
+
+} // namespace
+
 void check_act(Act& act, Where where, const Block* block, CheckContext& context) {
     ActChecker(block, where, context).check(act);
 }
@@ -203,6 +267,9 @@ void check_rules(std::vector<Rule>& rules, const Block* block, CheckContext& con
         together(rule, context.problems);
         for (Act& act : rule.acts) {
             check_act(act, Where::value, block, context);
+        }
+        if (rule.is_mirrored) {
+            no_side_in_kept_sums(rule, context.problems);
         }
     }
     context.names.mirrored = false;

@@ -140,7 +140,10 @@ private:
             if (!taken(block.name, block.name_span)) {
                 context_.blocks.emplace(block.name, &block);
             }
-            if (block.rules.empty() && block.items.empty() && !problems_.any_error()) {
+            const bool only_ends = std::all_of(block.items.begin(), block.items.end(), [](const Item& item) {
+                return item.kind == Item::Kind::act && item.act.kind == ActKind::done;
+            });
+            if (block.rules.empty() && only_ends && !problems_.any_error()) {
                 problems_.error(block.name_span, fmt::format("{} `{}` has nothing to do", what, block.name),
                                 block.is_errand ? "write at least one item: ahead(40) over 60mm"
                                                 : "write at least one rule: else -> keep");

@@ -37,8 +37,9 @@ bool flips(const Expr& e) {
     return e.type.base == Base::side || (input != nullptr && input->to_the_left);
 }
 
-/// A side that is written out is exchanged; one that is looked up mirrors by itself, so it stays
-/// where a side is wanted and is negated where it counts as a number.
+/// A value as it is in the mirrored robot's eyes. What is looked up and tells a side is negated, in a sum; where a side
+/// is wanted it mirrors by itself, so it stays, and a side that is written out is exchanged. In a sum a written side is
+/// the number +1 or -1 like any other: what the sum does (bend, wheels) is mirrored as a whole.
 Expr mirror_value(const Expr& e, int sensors, bool side_wanted) {
     Expr out = e;
     if (auto* pattern = out.as<PatternMarks>()) {
@@ -46,7 +47,7 @@ Expr mirror_value(const Expr& e, int sensors, bool side_wanted) {
         return out;
     }
     if (auto* side = out.as<SideWord>()) {
-        side->value = -side->value;
+        side->value = side_wanted ? -side->value : side->value;
         return out;
     }
     if (e.is<Input>() || e.is<Variable>() || e.is<Argument>()) {

@@ -100,8 +100,13 @@ Type TypeChecker::unknown_name(const Expr& e, const Name& name) {
         }
     }
     known.insert(known.end(), names_.markers.begin(), names_.markers.end());
-    return fault(e.span, fmt::format("nothing here is called `{}`{}", name.text, did_you_mean(name.text, known)),
-                 fmt::format("use {}, or write let {} = ... above", one_of(value_words()), name.text));
+    const std::string near = did_you_mean(name.text, known);
+    const std::string colour =
+        near.empty() && names_.markers.empty()
+            ? fmt::format("if it is the colour of a plate, write markers {} below the sensors; else ", name.text)
+            : std::string{};
+    return fault(e.span, fmt::format("nothing here is called `{}`{}", name.text, near),
+                 fmt::format("{}use {}, or write let {} = ... above", colour, one_of(value_words()), name.text));
 }
 
 int TypeChecker::numbered(std::vector<std::string>& list, const std::string& name, std::size_t most) {

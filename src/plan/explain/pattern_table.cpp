@@ -150,7 +150,7 @@ Look crisp_look(Pattern pattern, const std::vector<double>& weights) {
     for (int i = 0; i < pattern.count; ++i) {
         look.sensor[i] = (pattern.bits >> i) & 1;
     }
-    look.offset = weighted_position(look.sensor, weights.data(), pattern.count, 0.0);
+    look.offset = weighted_position(look.sensor, weights.data(), pattern.count, pattern.bits, 0.0);
     return look;
 }
 

@@ -78,8 +78,14 @@ template <class Part> void guarded(Cursor& cursor, Part part) {
     }
 }
 
+/// Tells that the next word is one of the language.
+void tell_reserved(Cursor& cursor, const char* what);
+
 /// Takes a new name; fails on a word of the language. `what` is "a marker", "the habit" ...
 Token take_name(Cursor& cursor, const char* what);
+
+/// Fails at the `by` of `turned > 90deg by wheels`.
+void no_source_behind_comparison(Cursor& cursor);
 
 /// Fails when something follows on the line.
 void line_must_end(Cursor& cursor, const char* after);

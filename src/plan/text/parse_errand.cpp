@@ -71,6 +71,7 @@ private:
         if (cursor_.take_word("till")) {
             made.kind = Limit::Kind::till;
             made.value = parse_expression(cursor_);
+            no_source_behind_comparison(cursor_);
         } else if (cursor_.take_word("over")) {
             made.kind = Limit::Kind::over;
             made.value = parse_quantity(cursor_);

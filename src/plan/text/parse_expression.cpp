@@ -132,6 +132,9 @@ private:
             return cursor_.is(TokenKind::symbol) && is_comparison(operator_of(cursor_.peek().text));
         };
         Expr left = sum();
+        if (cursor_.is_symbol("=") && cursor_.peek(1).kind == TokenKind::symbol && cursor_.peek(1).text == ">") {
+            cursor_.fail("an arrow is written ->", "write CONDITION -> what to do");
+        }
         if (cursor_.is_symbol("=")) {
             cursor_.fail("a comparison for equality is written ==", "write ==");
         }

@@ -120,7 +120,12 @@ void motion(Cursor& cursor, Act& made) {
                                 fmt::format("write {}", find_motion(made.name)->usage));
         throw Unreadable{};
     }
-    made.motion = find_motion(made.name)->op;
+    const MotionWord& word = *find_motion(made.name);
+    if (call.is<Name>() && !word.args.empty() && !cursor.is(TokenKind::line_end)) {
+        cursor.fail(fmt::format("`{}` takes its numbers in brackets, found {}", made.name, describe(cursor.peek())),
+                    fmt::format("write {}", word.usage));
+    }
+    made.motion = word.op;
     made.args = std::move(call.args);
 }
 
@@ -194,7 +199,12 @@ Rule parse_rule(Cursor& cursor, bool is_guard) {
         }
         made.is_mirrored = cursor.take_word("mirrored");
         if (!cursor.take_symbol("->")) {
-            cursor.fail(fmt::format("expected -> after the condition, found {}", describe(cursor.peek())),
+            no_source_behind_comparison(cursor);
+            const Token& found = cursor.peek();
+            cursor.fail(fmt::format("expected -> after the condition, found {}{}", describe(found),
+                                    found.kind == TokenKind::word
+                                        ? did_you_mean(found.text, {"mirrored", "lasting", "and", "or"})
+                                        : std::string{}),
                         "write CONDITION -> what to do");
         }
         do {

@@ -169,7 +169,7 @@ private:
             return;
         }
         while (!cursor_.is_symbol(")")) {
-            const Token name = take_name(cursor_, "an argument");
+            const Token name = argument_name();
             if (made.params.size() == most) {
                 cursor_.problems().error(name.span, fmt::format("a block takes at most {} arguments", most),
                                          "keep the others in a let or var");
@@ -181,6 +181,15 @@ private:
             }
         }
         cursor_.take();
+    }
+
+    /// One that cannot be a name is told and taken, so that the block is known all the same.
+    Token argument_name() {
+        if (!cursor_.is(TokenKind::word) || !is_reserved(cursor_.peek().text)) {
+            return take_name(cursor_, "an argument");
+        }
+        tell_reserved(cursor_, "an argument");
+        return cursor_.take();
     }
 
     void rules(Block& made) {

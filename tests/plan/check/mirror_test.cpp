@@ -41,6 +41,22 @@ TEST_CASE("a side that is written out is exchanged, one that is looked up mirror
     CHECK(twin_of("[#..] mirrored -> ahead(40 + 5 * last_side)") == "[..#] -> ahead(40 + 5 * -last_side)");
 }
 
+TEST_CASE("in a sum a written side is a number, so that the twin does the mirror image") {
+    CHECK(powers(compiled(plan_text(2, "[#.] mirrored -> bend(10 * left, 40)\nelse -> still")), {"#.", ".#"}) ==
+          "30,50 50,30");
+    CHECK(powers(compiled(plan_text(2, "[#.] mirrored -> wheels(30 - 20 * left, 30 + 20 * left)\nelse -> still")),
+                 {"#.", ".#"}) == "10,50 50,10");
+    CHECK(twin_of("offset > 0.3 * left mirrored -> still") == "-offset > 0.3 * left -> still");
+    CHECK(twin_of("last_side == left mirrored -> still") == "last_side == right -> still");
+    const std::string kept =
+        fixtures::problems_of("plan \"t\"\nsensors 2\nvar x = 0\nhabit go {\n"
+                              "[#.] mirrored -> set x = 10 * left, still\nelse -> bend(x, 40)\n}\n");
+    CHECK(kept.find("plan:5:31: error: in a sum `left` is the number 1, for both twins") != std::string::npos);
+    CHECK(fixtures::problems_of("plan \"t\"\nsensors 2\nvar x = left\nhabit go {\n[#.] mirrored -> set x = left, "
+                                "bend(10 * x, 5)\nelse -> still\n}\n")
+              .empty());
+}
+
 TEST_CASE("offset and bend are negated") {
     CHECK(twin_of("offset > 0.3 mirrored -> bend(30, 40)") == "-offset > 0.3 -> bend(-30, 40)");
     CHECK(twin_of("[#..] mirrored -> bend(-20, 40)") == "[..#] -> bend(20, 40)");

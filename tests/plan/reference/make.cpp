@@ -101,7 +101,24 @@ private:
         made.is_mirrored = chance(10);
         made.condition = condition(at, 3);
         acts(made, at, block, true);
+        made.is_mirrored = made.is_mirrored && !keeps_side_in_sum(made);
         return made;
+    }
+
+    /// Whether it keeps, sends or gives a number with a side written in it: with a twin that is an error.
+    static bool keeps_side_in_sum(const Rule& rule) {
+        const auto has_side = [](const auto& self, const Ex& e) -> bool {
+            return e.op == "side" || (e.op == "let" && e.type == Type::side) ||
+                   (e.op != "rolled" &&
+                    std::any_of(e.args.begin(), e.args.end(), [&](const Ex& arg) { return self(self, arg); }));
+        };
+        return std::any_of(rule.acts.begin(), rule.acts.end(), [&](const Act& act) {
+            const bool keeps =
+                act.op == "set" || act.op == "track" || act.op == "tell" || act.op == "do" || act.op == "become";
+            return keeps && std::any_of(act.args.begin(), act.args.end(), [&](const Ex& arg) {
+                       return arg.type != Type::side && arg.type != Type::truth && has_side(has_side, arg);
+                   });
+        });
     }
 
     Rule rule(const At& at, int block, bool is_else) {
@@ -118,6 +135,7 @@ private:
         made.is_mirrored = !is_else && chance(25);
         made.condition = condition(at, 3);
         acts(made, at, block, false);
+        made.is_mirrored = made.is_mirrored && !keeps_side_in_sum(made);
         return made;
     }
 

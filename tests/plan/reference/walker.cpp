@@ -17,9 +17,9 @@ Ex mirrored(const Ex& e, int sensors, bool side_wanted) {
     if (e.op == "pattern") {
         std::reverse(out.text.begin(), out.text.end());
     } else if (e.op == "side") {
-        out.number = -e.number;
+        out.number = side_wanted ? -e.number : e.number;
         out.text = out.number > 0.0 ? "left" : "right";
-    } else if (e.op == "let" && e.type == Type::side) {
+    } else if (e.op == "let" && e.type == Type::side && side_wanted) {
         out = {"flipped", e.text, e.number, e.type, {e}}; // its value is written out, so it is exchanged
     } else if (e.op == "marker") {
         out.text = e.text == "left" ? "right" : e.text == "right" ? "left" : e.text;
@@ -964,7 +964,7 @@ Said Walker::look(const vast_turn::Look& in, const std::vector<std::string>& pla
             sum += in.sensor[i];
             weighted += plan_.weights[i] * in.sensor[i];
         }
-        offset_ = sum > 1e-9 ? weighted / sum : offset_;
+        offset_ = in.line_bits != 0 && sum > 1e-9 ? weighted / sum : offset_;
         follow_all();
         if (look_ == 1) {
             plan_active_.began = stand_;
