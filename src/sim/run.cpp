@@ -162,6 +162,9 @@ private:
         const WheelSpeeds speeds = settled_speeds(scene_.robot(), options_.faults, answer_.left_pct, answer_.right_pct);
         queue_.put({step + delay_steps_, speeds.left_mm_s, speeds.right_mm_s});
         note_events(t_s);
+        if (options_.keep_told) {
+            run_.told.push_back(look_);
+        }
         if (options_.keep_looks) {
             record.t_s = t_s;
             keep(record);

@@ -185,22 +185,15 @@ TEST_CASE("the trip with button, thing and plates is driven as told, and its tra
     for (std::uint64_t seed = 1; seed <= 5; ++seed) {
         RunOptions options;
         options.seed = seed;
+        options.keep_told = true;
         const TripResult result = take_trip(scene, plan, file.trips.at(0), options);
         CHECK(result.passed);
         const std::vector<LoggedLook> log =
             parse_log(trace_csv(result.run, robot, &plan), "trace", array_reader(robot, result.run.calibration), {},
-                      false, plan.markers());
+                      false, asked_names(plan));
         const LogCheck check = check_log(plan, log);
         CHECK(check.compared == log.size());
-        // The button is no column of a trace: up to it the looks agree, then this log waits for ever.
-        REQUIRE(check.first);
-        CHECK(log[*check.first].look.clock_ms == 600.0);
-        std::vector<LoggedLook> pressed = log;
-        pressed[50].look.button = true;
-        for (std::size_t i = 0; i < pressed.size(); ++i) {
-            pressed[i].look.button = log[i].look.clock_ms >= 600.0 && log[i].look.clock_ms < 900.0;
-        }
-        CHECK_FALSE(check_log(plan, pressed).first.has_value());
+        CHECK_FALSE(check.first.has_value());
     }
 }
 

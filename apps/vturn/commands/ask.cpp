@@ -113,7 +113,7 @@ int ask_log(const Streams& streams, const AskCall& call, const Bench& bench) {
     }
     const std::vector<LoggedLook> log =
         parse_log(read_file(call.log, std::size_t{256} << 20U), call.log, bench.reader(), channels,
-                  bench.calibration.has_value(), bench.plan.markers());
+                  bench.calibration.has_value(), asked_names(bench.plan));
     const LogCheck check = check_log(bench.plan, log, call.tolerance_pct);
     if (!call.decisions.empty()) {
         write_output(streams, call.decisions, decisions_csv(bench.plan, log, check));

@@ -57,6 +57,7 @@ int drive_once(const Streams& streams, const RunCall& options) {
     for (const std::string& heard : options.hears) {
         drive_options.hears.push_back(heard_of(heard));
     }
+    drive_options.keep_told = !options.trace.empty();
     const Run run = drive(scene, plan, drive_options);
     if (!options.picture.empty()) {
         write_output(streams, options.picture, draw_run(scene, &plan, run, format));

@@ -43,6 +43,7 @@ struct RunOptions {
     std::vector<Heard> hears{};                        ///< what comes from outside, by name; each for one look
     bool with_things = true;                           ///< false: nothing is in the way but walls
     Faults faults{};                                   ///< put into the robot; none
+    bool keep_told = false;                            ///< keep everything that the logic was told: Run::told
     bool keep_looks = true;                            ///< record every look; a run without is a little faster
 };
 
@@ -82,6 +83,8 @@ struct Run {
     std::uint64_t seed = 0;
     Calibration calibration;       ///< that the robot read with
     std::vector<LookRecord> looks; ///< empty when they were not kept
+    /// What the logic was told, look by look, for a trace that is a whole log; empty when it was not kept.
+    std::vector<Look> told;
     /// Notes, lights and so on, in order; not each unanswered look.
     std::vector<RunEvent> events;
     std::vector<Visit> visits; ///< in order

@@ -15,14 +15,15 @@ using Column = std::optional<std::size_t>;
 class LogReader {
 public:
     LogReader(std::string_view text, std::string_view file, const ArrayReader& reader,
-              const std::vector<std::string>& channels, bool counts_known, std::vector<std::string> marker_names)
-        : table_(text, file), file_(file), reader_(reader), marker_names_(std::move(marker_names)) {
+              const std::vector<std::string>& channels, bool counts_known, AskedNames names)
+        : table_(text, file), file_(file), reader_(reader), names_(std::move(names)) {
         find_sensors(channels, counts_known);
         time_ = table_.find("time_s");
         if (!time_) {
             time_ = table_.find("time_ms");
             per_unit_ = 1.0;
         }
+        clock_ms_ = table_.find("clock_ms");
         if (!time_) {
             throw InputError(file_, "the log has no column `time_s` or `time_ms`", "log when each look was taken");
         }
@@ -84,9 +85,9 @@ private:
         return at ? table_.number(row, *at) : otherwise;
     }
 
-    /// Names parted by |.
-    std::uint16_t markers(std::size_t row) {
-        const Column at = table_.find("markers");
+    /// Names parted by |, those of `known` as bits.
+    std::uint16_t names(std::size_t row, const std::string& column, const std::vector<std::string>& list) {
+        const Column at = table_.find(column);
         unsigned bits = 0;
         std::string name;
         const std::string text = at ? table_.text(row, *at) + "|" : std::string{};
@@ -95,8 +96,8 @@ private:
                 name += c;
                 continue;
             }
-            const auto known = std::find(marker_names_.begin(), marker_names_.end(), name);
-            bits |= known == marker_names_.end() ? 0U : 1U << static_cast<unsigned>(known - marker_names_.begin());
+            const auto known = std::find(list.begin(), list.end(), name);
+            bits |= known == list.end() ? 0U : 1U << static_cast<unsigned>(known - list.begin());
             name.clear();
         }
         return static_cast<std::uint16_t>(bits);
@@ -105,12 +106,17 @@ private:
     LoggedLook read_row(std::size_t row) {
         LoggedLook out;
         Look& look = out.look;
-        look.clock_ms = per_unit_ * table_.number(row, *time_);
+        look.clock_ms = clock_ms_ ? table_.number(row, *clock_ms_) : per_unit_ * table_.number(row, *time_);
         look.way_mm = number(row, "way_mm", 0.0);
         look.range_mm = number(row, "range_mm", nothing_ahead_mm);
         look.heading_deg = number(row, "heading_deg", 0.0) - first_heading_deg_;
         look.heading_by_wheels_deg = look.heading_by_gyro_deg = look.heading_by_compass_deg = look.heading_deg;
-        look.markers = markers(row);
+        take_sources(row, look);
+        look.markers = names(row, "markers", names_.markers);
+        for (std::size_t k = 0; k < names_.places.size() && k < look_places; ++k) {
+            look.markers_at[k] = names(row, "markers_" + names_.places[k], names_.markers);
+        }
+        look.heard = names(row, "heard", names_.heard);
         look.left_deg = number(row, "left_deg", 0.0);
         look.right_deg = number(row, "right_deg", 0.0);
         look.battery_pct = number(row, "battery_pct", 100.0);
@@ -129,6 +135,20 @@ private:
             out.right_pct = table_.number(row, *right);
         }
         return out;
+    }
+
+    /// A turn by one source each, as a trace has them; the best of them is the heading, in the order of `Look`.
+    void take_sources(std::size_t row, Look& look) {
+        const std::pair<const char*, double*> sources[] = {{"by_wheels_deg", &look.heading_by_wheels_deg},
+                                                           {"by_compass_deg", &look.heading_by_compass_deg},
+                                                           {"by_gyro_deg", &look.heading_by_gyro_deg}};
+        const bool any = std::any_of(std::begin(sources), std::end(sources),
+                                     [&](const auto& source) { return table_.find(source.first).has_value(); });
+        for (const auto& [column, value] : sources) {
+            const Column at = table_.find(column);
+            *value = at ? table_.number(row, *at) : (any ? 0.0 : *value);
+            look.heading_deg = at ? *value : look.heading_deg;
+        }
     }
 
     void take_sensors(std::size_t row, Look& look) {
@@ -154,8 +174,9 @@ private:
     CsvTable table_;
     std::string file_;
     ArrayReader reader_;
-    std::vector<std::string> marker_names_;
+    AskedNames names_;
     Column time_;
+    Column clock_ms_; // the same, not rounded
     double per_unit_ = 1000.0;
     double first_heading_deg_ = 0.0;
     Column pattern_;
@@ -168,9 +189,9 @@ private:
 
 std::vector<LoggedLook> parse_log(std::string_view text, std::string_view file, const ArrayReader& reader,
                                   const std::vector<std::string>& channels, bool counts_known,
-                                  const std::vector<std::string>& marker_names) {
+                                  const AskedNames& names) {
     expect_kind(text, file, FileKind::log);
-    return LogReader(text, file, reader, channels, counts_known, marker_names).read();
+    return LogReader(text, file, reader, channels, counts_known, names).read();
 }
 
 } // namespace vast_turn

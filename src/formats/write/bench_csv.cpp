@@ -5,6 +5,8 @@
 
 #include <fmt/format.h>
 
+#include "formats/write/csv_text.hpp"
+
 namespace vast_turn {
 
 std::string bench_csv(const BenchReadings& readings) {
@@ -14,11 +16,11 @@ std::string bench_csv(const BenchReadings& readings) {
     const auto to = std::back_inserter(out);
     fmt::format_to(to, "{}", "under");
     for (const std::string& channel : readings.channels) {
-        fmt::format_to(to, ",{}", channel);
+        fmt::format_to(to, ",{}", csv_cell(channel));
     }
     fmt::format_to(to, "{}\n", colours ? ",red,green,blue,clear" : "");
     for (const BenchLook& look : readings.looks) {
-        fmt::format_to(to, "{}", look.under);
+        fmt::format_to(to, "{}", csv_cell(look.under));
         for (std::size_t i = 0; i < readings.channels.size(); ++i) {
             fmt::format_to(to, ",{:g}", look.counts[i]);
         }

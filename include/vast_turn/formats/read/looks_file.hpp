@@ -10,6 +10,7 @@
 #include "vast_turn/plan/explain/log_check.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/sense/array_reader.hpp"
+#include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {
 
@@ -64,10 +65,12 @@ private:
 
 /// Reads a log: CSV with `time_s` or `time_ms`; sensors as `raw_1`, `raw_2` ... or the robot's channels
 /// (counts; these win when `counts_known`), or as `reading_1` ..., or as `pattern`; and, where there are,
-/// `way_mm`, `heading_deg`, `left_deg`, `right_deg` (of the wheels), `range_mm`, `markers` (names parted by |; those of
-/// `marker_names` count), `button`, `battery_pct`, `left_pct`, `right_pct`. Throws InputError with every fault found.
+/// `clock_ms` (the time, not rounded), `way_mm`, `heading_deg` (counted from the first row), `by_wheels_deg`,
+/// `by_gyro_deg`, `by_compass_deg` (these win), `left_deg`, `right_deg` (of the wheels), `range_mm`, `markers`,
+/// `markers_PLACE`, `heard` (names parted by |; those of `names` count), `button`, `battery_pct`, `left_pct`,
+/// `right_pct`. Throws InputError with every fault found.
 std::vector<LoggedLook> parse_log(std::string_view text, std::string_view file, const ArrayReader& reader,
                                   const std::vector<std::string>& channels, bool counts_known,
-                                  const std::vector<std::string>& marker_names = {});
+                                  const AskedNames& names = {});
 
 } // namespace vast_turn
