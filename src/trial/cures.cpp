@@ -1,10 +1,16 @@
 #include "vast_turn/trial/cures.hpp"
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 #include <mutex>
 #include <optional>
+#include <set>
+#include <tuple>
 #include <utility>
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include "base/parallel.hpp"
 #include "trial/counted_work.hpp"
@@ -50,17 +56,7 @@ private:
 
 namespace {
 
-/// The rules that decided: the one that acted, then those that called it.
-std::vector<RuleId> deciding_rules(const TripResult& failed) {
-    std::vector<RuleId> rules;
-    if (failed.parting) {
-        rules = failed.parting->called_by;
-        if (failed.parting->rule != no_rule) {
-            rules.insert(rules.begin(), failed.parting->rule);
-        }
-    }
-    return rules;
-}
+constexpr int repeats = 20;
 
 /// Whether it goes on as expected when the plan changes at the deciding look.
 bool goes_right_from_there(const TripCase& one, const Plan& plan, const Plan& changed, const TripResult& failed,
@@ -74,73 +70,320 @@ bool goes_right_from_there(const TripCase& one, const Plan& plan, const Plan& ch
            failed.as_expected;
 }
 
+RunOptions with_seed(const RunOptions& options, std::uint64_t seed) {
+    RunOptions own = options;
+    own.seed = seed;
+    return own;
+}
+
+/// A change that passes at the seed at hand.
+struct Passing {
+    PlanChange change;
+    Plan plan;
+    bool slower = false;
+};
+
+/// The search for one failed trip.
+class Search {
+public:
+    Search(CureFinder::Tries& tries, const TripCase& one, const TripResult& failed, const RunOptions& options,
+           const CureFinder::Progress& progress, const std::function<bool()>& stop)
+        : tries_(tries), one_(one), failed_(failed), options_(options), changer_(tries.plan()),
+          work_("changes", progress, stop) {
+        note_deciding_lines();
+    }
+
+    CureSearch run() {
+        CureSearch search;
+        std::vector<PlanChange> changes = changer_.all();
+        std::vector<Passing> passing = smallest(those_that_pass(changes, search.tried));
+        search.cures = verified(passing);
+        if (search.cures.empty()) {
+            search.cures = from_there(changes);
+        }
+        std::stable_sort(search.cures.begin(), search.cures.end(),
+                         [this](const Cure& a, const Cure& b) { return rank(a) < rank(b); });
+        return search;
+    }
+
+private:
+    void note_deciding_lines() {
+        if (!failed_.parting) {
+            return;
+        }
+        const Parting& parting = *failed_.parting;
+        const auto note = [&](RuleId rule) {
+            if (rule != no_rule) {
+                lines_.insert(tries_.plan().rule(rule).line);
+            }
+        };
+        note(parting.rule);
+        std::for_each(parting.called_by.begin(), parting.called_by.end(), note);
+        std::for_each(parting.held_too.begin(), parting.held_too.end(), note);
+    }
+
+    std::optional<TripResult> passed(const Plan& plan, std::uint64_t seed) const {
+        TripResult result = try_trip(*one_.scene, plan, failed_.trip, with_seed(options_, seed));
+        return result.passed ? std::optional{std::move(result)} : std::nullopt;
+    }
+
+    std::optional<Passing> tried(const PlanChange& change) const {
+        Compiled compiled = compile_plan(change.text, tries_.plan().file());
+        if (!compiled.plan) {
+            return std::nullopt;
+        }
+        constexpr double notably = 0.9;
+        const auto result = passed(*compiled.plan, options_.seed);
+        if (!result) {
+            return std::nullopt;
+        }
+        const bool slower =
+            change.kind == CureKind::power && result->run.mean_speed_mm_s() < notably * failed_.run.mean_speed_mm_s();
+        return Passing{change, *compiled.plan, slower};
+    }
+
+    std::vector<Passing> those_that_pass(const std::vector<PlanChange>& changes, std::size_t& tried_changes) {
+        std::vector<std::optional<Passing>> found(changes.size());
+        work_.expect(changes.size());
+        for_each_index(changes.size(), tries_.threads(), [&](std::size_t i) {
+            if (work_.goes_on()) {
+                found[i] = tried(changes[i]);
+                work_.done_one();
+            }
+        });
+        tried_changes = changes.size();
+        std::vector<Passing> passing;
+        for (std::optional<Passing>& one : found) {
+            if (one) {
+                passing.push_back(std::move(*one));
+            }
+        }
+        return passing;
+    }
+
+    /// Whether it passes with a few other seeds too: the least change that passes with one seed alone is luck.
+    bool is_steady(const Plan& plan) const {
+        constexpr std::uint64_t few = 4;
+        for (std::uint64_t i = 1; i <= few; ++i) {
+            if (!passed(plan, options_.seed + i)) {
+                return false;
+            }
+        }
+        return true;
+    }
+
+    /// Of each number and direction the smallest change, all others as they are.
+    std::vector<Passing> smallest(std::vector<Passing> passing) {
+        std::map<std::pair<std::size_t, bool>, std::vector<Passing>> knobs;
+        std::vector<Passing> list;
+        for (Passing& one : passing) {
+            if (one.change.knob != 0 && one.change.factor > 0.0) {
+                knobs[{one.change.knob, one.change.factor > 1.0}].push_back(std::move(one));
+            } else {
+                list.push_back(std::move(one));
+            }
+        }
+        std::vector<std::vector<Passing>> groups;
+        for (auto& [unused, group] : knobs) {
+            groups.push_back(std::move(group));
+        }
+        std::vector<std::optional<Passing>> found(groups.size());
+        for_each_index(groups.size(), tries_.threads(), [&](std::size_t i) {
+            if (work_.goes_on()) {
+                found[i] = smallest_of(groups[i]);
+            }
+        });
+        for (std::optional<Passing>& one : found) {
+            if (one) {
+                list.push_back(std::move(*one));
+            }
+        }
+        return list;
+    }
+
+    std::optional<Passing> smallest_of(std::vector<Passing>& group) const {
+        std::stable_sort(group.begin(), group.end(),
+                         [](const Passing& a, const Passing& b) { return a.change.size < b.change.size; });
+        for (std::size_t i = 0; i < group.size(); ++i) {
+            if (is_steady(group[i].plan)) {
+                return bisected(group[i], i == 0 ? 1.0 : group[i - 1].change.factor);
+            }
+        }
+        return group.empty() ? std::nullopt : std::optional{group.front()};
+    }
+
+    Passing bisected(Passing best, double too_small) const {
+        constexpr int steps = 4;
+        for (int i = 0; i < steps; ++i) {
+            const double between = std::sqrt(too_small * best.change.factor);
+            const PlanChange change = changer_.number(best.change.knob, between);
+            std::optional<Passing> one = tried(change);
+            if (change.text == best.change.text || !one || !is_steady(one->plan)) {
+                too_small = between;
+            } else {
+                best = std::move(*one);
+            }
+        }
+        return best;
+    }
+
+    /// The most promising ones, with how often they hold and what becomes of the other trips.
+    std::vector<Cure> verified(const std::vector<Passing>& passing) {
+        std::vector<Cure> cures;
+        for (const Passing& one : passing) {
+            Cure cure;
+            cure.change = one.change.what;
+            cure.text = one.change.text;
+            cure.kind = one.change.kind;
+            cure.line = one.change.line;
+            cure.passes = true;
+            cure.slower = one.slower;
+            cures.push_back(std::move(cure));
+            sizes_[one.change.text] = one.change.size;
+        }
+        std::stable_sort(cures.begin(), cures.end(),
+                         [this](const Cure& a, const Cure& b) { return rank(a) < rank(b); });
+        constexpr std::size_t most = 60;
+        cures.resize(std::min(cures.size(), most));
+        for_each_index(cures.size(), tries_.threads(), [&](std::size_t i) {
+            if (work_.goes_on()) {
+                verify(cures[i]);
+            }
+        });
+        return cures;
+    }
+
+    void verify(Cure& cure) const {
+        const Plan changed = compile_plan(cure.text, tries_.plan().file()).plan.value();
+        cure.repeats = repeats;
+        for (int i = 1; i <= repeats; ++i) {
+            cure.held += passed(changed, options_.seed + static_cast<std::uint64_t>(i)) ? 1 : 0;
+        }
+        const std::vector<TripCase>& others = tries_.others();
+        for (std::size_t i = 0; i < others.size(); ++i) {
+            if (others[i].trip.name == failed_.trip.name) {
+                continue;
+            }
+            const bool before = tries_.passes(tries_.plan(), {}, i, options_);
+            const bool after = tries_.passes(changed, cure.text, i, options_);
+            if (after != before) {
+                (after ? cure.mends : cure.breaks).push_back(others[i].trip.name);
+            }
+        }
+    }
+
+    /// When nothing passes: changes of the deciding lines with which it goes on as expected for a while.
+    std::vector<Cure> from_there(const std::vector<PlanChange>& changes) {
+        std::vector<const PlanChange*> asked;
+        for (const PlanChange& change : changes) {
+            if (lines_.contains(change.line)) {
+                asked.push_back(&change);
+            }
+        }
+        std::vector<char> right(asked.size(), 0);
+        for_each_index(asked.size(), tries_.threads(), [&](std::size_t i) {
+            const Compiled compiled = compile_plan(asked[i]->text, tries_.plan().file());
+            right[i] = work_.goes_on() && compiled.plan &&
+                               goes_right_from_there(one_, tries_.plan(), *compiled.plan, failed_, options_)
+                           ? 1
+                           : 0;
+        });
+        std::vector<Cure> cures;
+        for (std::size_t i = 0; i < asked.size(); ++i) {
+            if (right[i] != 0) {
+                Cure cure;
+                cure.change = asked[i]->what;
+                cure.text = asked[i]->text;
+                cure.kind = asked[i]->kind;
+                cure.line = asked[i]->line;
+                cure.from_there = true;
+                sizes_[cure.text] = asked[i]->size;
+                cures.push_back(std::move(cure));
+            }
+        }
+        return cures;
+    }
+
+    using Rank = std::tuple<bool, std::size_t, int, bool, bool, CureKind, double, int>;
+
+    Rank rank(const Cure& cure) const {
+        const auto size = sizes_.find(cure.text);
+        return {!cure.passes,
+                cure.breaks.size(),
+                cure.repeats - cure.held,
+                cure.slower,
+                !lines_.contains(cure.line),
+                cure.kind,
+                size == sizes_.end() ? 0.0 : size->second,
+                cure.line};
+    }
+
+    CureFinder::Tries& tries_;
+    const TripCase& one_;
+    const TripResult& failed_;
+    const RunOptions& options_;
+    PlanChanger changer_;
+    CountedWork work_;
+    std::set<int> lines_; ///< of the rules that decided
+    std::map<std::string, double> sizes_;
+};
+
 } // namespace
+
+const char* name_of(CureKind kind) {
+    switch (kind) {
+    case CureKind::side: return "side";
+    case CureKind::marker: return "marker";
+    case CureKind::mirrored: return "mirrored";
+    case CureKind::pattern: return "pattern";
+    case CureKind::order: return "order";
+    case CureKind::limit: return "limit";
+    case CureKind::lasting: return "lasting";
+    case CureKind::threshold: return "threshold";
+    case CureKind::taken_out: return "taken out";
+    case CureKind::power: return "power";
+    }
+    return "";
+}
 
 const char* promise_of(const Cure& cure) {
     return cure.passes ? "would pass with" : "goes right from there, but not from the start, with";
 }
 
-std::string describe(const Cure& cure) { return promise_of(cure) + (" " + cure.change); }
+std::string reserve_of(const Cure& cure) {
+    std::vector<std::string> parts;
+    if (cure.passes) {
+        parts.push_back(fmt::format("{} of {} repeats", cure.held, cure.repeats));
+    }
+    if (cure.slower) {
+        parts.emplace_back("only slower");
+    }
+    if (!cure.breaks.empty()) {
+        parts.push_back(fmt::format("but then \"{}\" fails", fmt::join(cure.breaks, "\", \"")));
+    }
+    if (!cure.mends.empty()) {
+        parts.push_back(fmt::format("\"{}\" passes too", fmt::join(cure.mends, "\", \"")));
+    }
+    return parts.empty() ? std::string{} : fmt::format(" ({})", fmt::join(parts, "; "));
+}
+
+std::string describe(const Cure& cure) {
+    return fmt::format("{} {}{}", promise_of(cure), cure.change, reserve_of(cure));
+}
 
 CureFinder::CureFinder(const Plan& plan, const std::vector<TripCase>& others, int threads)
     : tries_(std::make_unique<Tries>(plan, others, threads)) {}
 
 CureFinder::~CureFinder() = default;
 
-std::vector<Cure> CureFinder::find(const TripCase& one, const TripResult& failed, const RunOptions& options,
-                                   const Progress& progress, const std::function<bool()>& stop) {
-    const Plan& plan = tries_->plan();
-    const std::vector<TripCase>& others = tries_->others();
-    const auto is_itself = [&](std::size_t i) { return others[i].trip.name == failed.trip.name; };
-    // What comes of a change; nothing when the trip goes wrong with it too.
-    const auto tried = [&](const PlanChange& change) -> std::optional<Cure> {
-        const Compiled compiled = compile_plan(change.text, plan.file());
-        if (!compiled.plan) {
-            return std::nullopt;
-        }
-        Cure cure{change.what, change.text, false, false, {}, {}};
-        cure.from_there = goes_right_from_there(one, plan, *compiled.plan, failed, options);
-        cure.passes = try_trip(*one.scene, *compiled.plan, failed.trip, options).passed;
-        if (!cure.passes) {
-            return cure.from_there ? std::optional{cure} : std::nullopt;
-        }
-        for (std::size_t i = 0; i < others.size(); ++i) {
-            if (is_itself(i)) {
-                continue;
-            }
-            const bool passed = tries_->passes(plan, {}, i, options);
-            const bool passes = tries_->passes(*compiled.plan, change.text, i, options);
-            if (passes != passed) {
-                (passes ? cure.mends : cure.breaks).push_back(others[i].trip.name);
-            }
-        }
-        return cure;
-    };
-    const std::vector<PlanChange> changes = changes_of(plan, deciding_rules(failed));
-    std::vector<std::optional<Cure>> found(changes.size());
-    CountedWork work("changes", progress, stop);
-    work.expect(changes.size());
-    for_each_index(changes.size(), tries_->threads(), [&](std::size_t i) {
-        if (work.goes_on()) {
-            found[i] = tried(changes[i]);
-            work.done_one();
-        }
-    });
-    std::vector<Cure> cures;
-    for (std::optional<Cure>& cure : found) {
-        if (cure) {
-            cures.push_back(std::move(*cure));
-        }
-    }
-    std::stable_sort(cures.begin(), cures.end(), [](const Cure& a, const Cure& b) {
-        return a.passes != b.passes ? a.passes : a.breaks.size() < b.breaks.size();
-    });
-    return cures;
+CureSearch CureFinder::find(const TripCase& one, const TripResult& failed, const RunOptions& options,
+                            const Progress& progress, const std::function<bool()>& stop) {
+    return Search(*tries_, one, failed, options, progress, stop).run();
 }
 
 std::vector<Cure> find_cures(const TripCase& one, const Plan& plan, const TripResult& failed,
                              const std::vector<TripCase>& others, const RunOptions& options, int threads) {
-    return CureFinder(plan, others, threads).find(one, failed, options);
+    return CureFinder(plan, others, threads).find(one, failed, options).cures;
 }
 
 } // namespace vast_turn

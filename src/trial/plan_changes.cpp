@@ -15,159 +15,427 @@ namespace vast_turn {
 
 namespace {
 
-/// Changes of a text line by line and word by word.
-class ChangeMaker {
-public:
-    ChangeMaker(const Plan& plan, const std::vector<RuleId>& rules)
-        : plan_(plan), source_(plan.checked().source), text_(source_.text()), rules_(rules) {
-        lang::Problems unheard(source_);
-        tree_ = lang::parse(source_, unheard);
-        tokens_ = lang::tokenize(source_, unheard);
-    }
+using lang::Token;
+using lang::TokenKind;
 
-    std::vector<PlanChange> run() {
-        std::set<int> lines; // twins share one
-        for (const RuleId rule : rules_) {
-            if (lines.insert(info(rule).line).second) {
-                exchange_sides(info(rule).line);
-                move_others_above(info(rule));
-                take_out(info(rule).line);
-            }
-        }
-        for (const lang::Token& token : tokens_) {
-            const int line = source_.line_of(token.span.from);
-            const std::string let = let_at(token.span.from);
-            const bool asked = lines.count(line) > 0 || !let.empty();
-            if (asked && token.kind == lang::TokenKind::number && std::abs(token.value) > 0.0) {
-                change_number(token, line, let);
-            }
-        }
-        return std::move(list_);
-    }
+/// A number of the text that may be another.
+struct Knob {
+    std::size_t token = 0;
+    CureKind kind = CureKind::power;
+    std::string let; ///< whose value it is part of
+};
 
-private:
-    struct LineSpan {
-        std::size_t from;
-        std::size_t to; ///< behind the line's end
-    };
-
-    LineSpan line_span(int line) const {
-        std::size_t from = 0;
-        for (int i = 1; i < line; ++i) {
-            from = text_.find('\n', from) + 1;
-        }
-        const std::size_t end = text_.find('\n', from);
-        return {from, end == std::string::npos ? text_.size() : end + 1};
-    }
-
-    const RuleInfo& info(RuleId rule) const { return plan_.rule(rule); }
-
-    void move_others_above(const RuleInfo& deciding) {
-        if (deciding.kind != RuleKind::rule) {
-            return;
-        }
-        std::set<int> told;
-        const LineSpan to = line_span(deciding.line);
-        for (const RuleInfo& other : plan_.rules()) {
-            // The rules that stand below in the same block of the text.
-            if (other.kind != RuleKind::rule || other.written_in != deciding.written_in ||
-                other.line <= deciding.line || other.condition == "else" || !told.insert(other.line).second) {
-                continue;
-            }
-            const LineSpan from = line_span(other.line);
-            std::string line = text_.substr(from.from, from.to - from.from);
-            if (line.empty() || line.back() != '\n') {
-                line += '\n';
-            }
-            std::string changed = text_;
-            changed.erase(from.from, from.to - from.from);
-            changed.insert(to.from, line);
-            list_.push_back(
-                {fmt::format("line {} moved above line {}", other.line, deciding.line), std::move(changed)});
-        }
-    }
-
-    void take_out(int line) {
-        const LineSpan span = line_span(line);
-        std::string without = text_;
-        without.erase(span.from, span.to - span.from);
-        list_.push_back({fmt::format("line {} taken out", line), std::move(without)});
-    }
-
-    /// The one who wrote the rule for the other side from this one forgot to exchange left and right.
-    void exchange_sides(int line) {
-        std::string changed = text_;
-        std::vector<std::string> told;
-        for (auto token = tokens_.rbegin(); token != tokens_.rend(); ++token) {
-            const std::string word = text_.substr(token->span.from, token->span.to - token->span.from);
-            if (source_.line_of(token->span.from) == line && (word == "left" || word == "right")) {
-                const std::string other = word == "left" ? "right" : "left";
-                changed.replace(token->span.from, word.size(), other);
-                told.push_back(fmt::format("{} becomes {}", word, other));
-            }
-        }
-        if (!told.empty()) {
-            std::reverse(told.begin(), told.end());
-            std::string words = told.front();
-            for (std::size_t i = 1; i < told.size(); ++i) {
-                words += ", " + told[i];
-            }
-            list_.push_back({fmt::format("line {}: {}", line, words), std::move(changed)});
-        }
-    }
-
-    /// The name of the let that a position lies in, when it does.
-    std::string let_at(std::size_t at) const {
-        for (const lang::Let& let : tree_.lets) {
-            if (at >= let.value.span.from && at < let.value.span.to) {
-                return let.name;
-            }
-        }
-        return {};
-    }
-
-    void change_number(const lang::Token& token, int line, const std::string& let) {
-        const std::string before(text_.substr(token.span.from, token.span.to - token.span.from));
-        for (const double factor : {0.6, 0.8, 1.25, 1.6, -1.0}) {
-            const bool whole = token.unit == "look" || token.unit == "looks";
-            const double value = whole ? std::round(factor * token.value) : factor * token.value;
-            if (whole && (value < 1.0 || std::abs(value - token.value) < 0.5)) {
-                continue;
-            }
-            const bool minus = token.span.from > 0 && text_[token.span.from - 1] == '-';
-            const std::string number =
-                fmt::format("{:.4g}", std::abs(value)) +
-                (token.unit.empty() ? "" : (before.find(' ') != std::string::npos ? " " : "") + token.unit);
-            std::string changed = text_;
-            std::size_t from = token.span.from;
-            std::size_t size = token.span.to - token.span.from;
-            std::string after = number;
-            if (factor < 0.0 && minus) {
-                --from;
-                ++size;
-            } else if (factor < 0.0) {
-                after = "-" + number;
-            }
-            changed.replace(from, size, after);
-            const std::string was = text_.substr(from, size);
-            list_.push_back({fmt::format("line {}: {}{} becomes {}", line, let.empty() ? "" : let + " = ", was, after),
-                             std::move(changed)});
-        }
-    }
-
-    const Plan& plan_;
-    const lang::Source& source_;
-    std::string text_;
-    std::vector<RuleId> rules_;
-    lang::PlanTree tree_;
-    std::vector<lang::Token> tokens_;
-    std::vector<PlanChange> list_;
+/// A rule or item as lines of the text, from 1.
+struct Lines {
+    int first = 0;
+    int last = 0;
 };
 
 } // namespace
 
-std::vector<PlanChange> changes_of(const Plan& plan, const std::vector<RuleId>& rules) {
-    return ChangeMaker(plan, rules).run();
-}
+struct PlanChanger::Body {
+    explicit Body(const Plan& plan) : source(plan.checked().source), text(source.text()) {
+        lang::Problems unheard(source);
+        tree = lang::parse(source, unheard);
+        tokens = lang::tokenize(source, unheard);
+        for (std::size_t at = 0; at < text.size(); at = std::min(text.find('\n', at), text.size() - 1) + 1) {
+            line_starts.push_back(at);
+        }
+        line_starts.push_back(text.size());
+        find_knobs();
+    }
+
+    // --- places in the text ---
+
+    int line_of(const Token& token) const { return source.line_of(token.span.from); }
+    std::string word(const Token& token) const { return text.substr(token.span.from, token.span.to - token.span.from); }
+    Lines lines_of(lang::Span span) const {
+        return {source.line_of(span.from), source.line_of(std::max(span.from + 1, span.to) - 1)};
+    }
+    std::size_t start_of(int line) const { return line_starts[static_cast<std::size_t>(line) - 1]; }
+    std::size_t end_of(int line) const { return line_starts[static_cast<std::size_t>(line)]; }
+    std::string text_of(Lines lines) const {
+        std::string part = text.substr(start_of(lines.first), end_of(lines.last) - start_of(lines.first));
+        return part.ends_with('\n') ? part : part + "\n";
+    }
+
+    void add(std::string what, std::string changed, CureKind kind, int line, double size = 0.0) {
+        if (changed != text) {
+            list.push_back({std::move(what), std::move(changed), kind, line, size, 0, 1.0});
+        }
+    }
+
+    // --- order of rules ---
+
+    void orders(const std::vector<lang::Rule>& rules) {
+        constexpr std::size_t most_over = 24;
+        for (std::size_t i = 0; i < rules.size(); ++i) {
+            for (std::size_t k = 0; k < rules.size(); ++k) {
+                const std::size_t over = i > k ? i - k : k - i;
+                if (over == 0 || over > most_over || rules[i].is_else || rules[k].is_else || (over == 1 && i < k)) {
+                    continue; // one down is the next one up
+                }
+                move(lines_of(rules[i].span), lines_of(rules[k].span), i > k, static_cast<double>(over));
+            }
+        }
+    }
+
+    void move(Lines from, Lines to, bool up, double over) {
+        if (from.first <= to.last && to.first <= from.last) {
+            return; // of one line
+        }
+        std::string changed = text;
+        const std::string moved = text_of(from);
+        const std::size_t size = end_of(from.last) - start_of(from.first);
+        if (up) {
+            changed.erase(start_of(from.first), size);
+            changed.insert(start_of(to.first), moved);
+        } else {
+            changed.insert(end_of(to.last), moved);
+            changed.erase(start_of(from.first), size);
+        }
+        add(fmt::format("line {} moved {} line {}", from.first, up ? "above" : "below", up ? to.first : to.last),
+            std::move(changed), CureKind::order, from.first, over);
+    }
+
+    // --- single rules ---
+
+    void take_out(lang::Span span) {
+        const Lines lines = lines_of(span);
+        std::string without = text;
+        without.erase(start_of(lines.first), end_of(lines.last) - start_of(lines.first));
+        add(fmt::format("line {} taken out", lines.first), std::move(without), CureKind::taken_out, lines.first);
+    }
+
+    void mirror(const lang::Rule& rule) {
+        if (rule.is_as || rule.is_else) {
+            return;
+        }
+        for (std::size_t i = 0; i < tokens.size(); ++i) {
+            const Token& token = tokens[i];
+            if (token.span.from < rule.span.from || token.span.to > rule.span.to || token.text != "->" ||
+                token.kind != TokenKind::symbol) {
+                continue;
+            }
+            std::string changed = text;
+            const int line = line_of(token);
+            if (rule.is_mirrored) {
+                const Token& before = tokens[i - 1];
+                changed.erase(before.span.from, token.span.from - before.span.from);
+                add(fmt::format("line {} without mirrored", line), std::move(changed), CureKind::mirrored, line);
+            } else {
+                changed.insert(token.span.from, "mirrored ");
+                add(fmt::format("line {} mirrored", line), std::move(changed), CureKind::mirrored, line);
+            }
+            return;
+        }
+    }
+
+    void rules(const std::vector<lang::Rule>& all) {
+        orders(all);
+        for (const lang::Rule& rule : all) {
+            take_out(rule.span);
+            mirror(rule);
+        }
+    }
+
+    void items(const std::vector<lang::Item>& all) {
+        for (const lang::Item& item : all) {
+            if (item.kind == lang::Item::Kind::act) {
+                take_out(item.span);
+            }
+            items(item.body);
+            for (const lang::Branch& branch : item.branches) {
+                items(branch.items);
+            }
+        }
+    }
+
+    // --- words of a line ---
+
+    void sides() {
+        const auto other = [](const std::string& side) { return std::string(side == "left" ? "right" : "left"); };
+        std::set<int> lines;
+        for (const Token& token : tokens) {
+            const std::string side = word(token);
+            if (token.kind != TokenKind::word || (side != "left" && side != "right")) {
+                continue;
+            }
+            std::string changed = text;
+            changed.replace(token.span.from, side.size(), other(side));
+            const int line = line_of(token);
+            const bool alone = sides_in(line) == 1;
+            add(fmt::format("line {}: {} becomes {}", line, side, other(side)), std::move(changed), CureKind::side,
+                line, alone ? 0.0 : 1.0);
+            if (!alone && lines.insert(line).second) {
+                all_sides(line);
+            }
+        }
+    }
+
+    int sides_in(int line) const {
+        return static_cast<int>(std::count_if(tokens.begin(), tokens.end(), [&](const Token& token) {
+            return token.kind == TokenKind::word && line_of(token) == line &&
+                   (token.text == "left" || token.text == "right");
+        }));
+    }
+
+    void all_sides(int line) {
+        std::string changed = text;
+        std::string told;
+        for (auto token = tokens.rbegin(); token != tokens.rend(); ++token) {
+            const std::string side = word(*token);
+            if (token->kind == TokenKind::word && line_of(*token) == line && (side == "left" || side == "right")) {
+                const std::string now = side == "left" ? "right" : "left";
+                changed.replace(token->span.from, side.size(), now);
+                told = side + " becomes " + now + (told.empty() ? "" : ", ") + told;
+            }
+        }
+        add(fmt::format("line {}: {}", line, told), std::move(changed), CureKind::side, line, 0.5);
+    }
+
+    /// wheels(a, b) with the two exchanged.
+    void wheels() {
+        for (std::size_t i = 0; i + 1 < tokens.size(); ++i) {
+            if (tokens[i].text != "wheels" || tokens[i + 1].text != "(") {
+                continue;
+            }
+            int depth = 0;
+            std::size_t comma = 0;
+            std::size_t end = 0;
+            for (std::size_t k = i + 1; k < tokens.size() && end == 0; ++k) {
+                depth += tokens[k].text == "(" ? 1 : tokens[k].text == ")" ? -1 : 0;
+                comma = depth == 1 && tokens[k].text == "," ? k : comma;
+                end = depth == 0 ? k : 0;
+            }
+            if (comma == 0 || end == 0) {
+                continue;
+            }
+            const std::size_t from = tokens[i + 1].span.to;
+            const std::string first = text.substr(from, tokens[comma].span.from - from);
+            const std::size_t behind = text.find_first_not_of(' ', tokens[comma].span.to);
+            const std::string second = text.substr(behind, tokens[end].span.from - behind);
+            std::string changed = text;
+            changed.replace(from, tokens[end].span.from - from, second + ", " + first);
+            const int line = line_of(tokens[i]);
+            add(fmt::format("line {}: wheels exchanged, wheels({}, {})", line, second, first), std::move(changed),
+                CureKind::side, line);
+        }
+    }
+
+    void markers() {
+        std::vector<std::string> names;
+        for (const lang::MarkerName& marker : tree.markers) {
+            names.push_back(marker.name);
+        }
+        const int declared = tree.markers.empty() ? 0 : source.line_of(tree.markers.front().span.from);
+        for (const Token& token : tokens) {
+            if (token.kind != TokenKind::word || line_of(token) == declared ||
+                std::find(names.begin(), names.end(), token.text) == names.end()) {
+                continue;
+            }
+            for (const std::string& name : names) {
+                std::string changed = text;
+                changed.replace(token.span.from, token.text.size(), name);
+                add(fmt::format("line {}: {} becomes {}", line_of(token), token.text, name), std::move(changed),
+                    CureKind::marker, line_of(token));
+            }
+        }
+        for (std::size_t a = 0; a < names.size(); ++a) {
+            for (std::size_t b = a + 1; b < names.size(); ++b) {
+                exchange_markers(names[a], names[b], declared);
+            }
+        }
+    }
+
+    void exchange_markers(const std::string& one, const std::string& other, int declared) {
+        std::string changed = text;
+        int first = 0;
+        for (auto token = tokens.rbegin(); token != tokens.rend(); ++token) {
+            if (token->kind == TokenKind::word && line_of(*token) != declared &&
+                (token->text == one || token->text == other)) {
+                changed.replace(token->span.from, token->text.size(), token->text == one ? other : one);
+                first = line_of(*token);
+            }
+        }
+        add(fmt::format("{} and {} exchanged", one, other), std::move(changed), CureKind::marker, first, 1.0);
+    }
+
+    void patterns() {
+        for (const Token& token : tokens) {
+            if (token.kind != TokenKind::pattern) {
+                continue;
+            }
+            const auto becomes = [&](const std::string& now, double size) {
+                std::string changed = text;
+                changed.replace(token.span.from, token.span.to - token.span.from, "[" + now + "]");
+                add(fmt::format("line {}: [{}] becomes [{}]", line_of(token), token.text, now), std::move(changed),
+                    CureKind::pattern, line_of(token), size);
+            };
+            becomes({token.text.rbegin(), token.text.rend()}, 0.5);
+            for (std::size_t i = 0; i < token.text.size(); ++i) {
+                for (const char mark : {'#', '.', '?'}) {
+                    std::string now = token.text;
+                    if (now[i] != ' ' && now[i] != mark) {
+                        now[i] = mark;
+                        becomes(now, 1.0);
+                    }
+                }
+            }
+        }
+    }
+
+    // --- numbers ---
+
+    /// What a number is for is told by the words before it on its line.
+    void find_knobs() {
+        enum class Part { condition, acts, limit };
+        Part part = Part::condition;
+        std::string let;
+        bool is_first = true; // of its line
+        bool in_head = false; // plan, sensors, markers, weights
+        for (std::size_t i = 0; i < tokens.size(); ++i) {
+            const Token& token = tokens[i];
+            if (token.kind == TokenKind::line_end) {
+                is_first = true;
+                continue;
+            }
+            if (is_first) {
+                const std::string& begins = token.text;
+                let = (begins == "let" || begins == "var") && i + 1 < tokens.size() ? tokens[i + 1].text : "";
+                in_head = begins == "plan" || begins == "sensors" || begins == "markers" || begins == "weights";
+                part = stands_in_errand(token.span.from) && begins != "guard" && begins != "if" && begins != "loop"
+                           ? Part::acts
+                           : Part::condition;
+                part = begins == "loop" ? Part::limit : part;
+                is_first = false;
+            }
+            part = token.text == "->"     ? Part::acts
+                   : token.text == "over" ? Part::limit
+                   : token.text == "till" ? Part::condition
+                                          : part;
+            const bool lasting = i > 0 && tokens[i - 1].text == "lasting";
+            if (token.kind == TokenKind::number && std::abs(token.value) > 0.0 && !in_head &&
+                !(i > 1 && (tokens[i - 2].text == "sensor" || tokens[i - 2].text == "raw"))) {
+                const CureKind kind = lasting                   ? CureKind::lasting
+                                      : part == Part::limit     ? CureKind::limit
+                                      : part == Part::condition ? CureKind::threshold
+                                                                : CureKind::power;
+                knobs.push_back({i, let.empty() ? kind : kind_of_let(let), let});
+            }
+        }
+    }
+
+    bool stands_in_errand(std::size_t at) const {
+        return std::any_of(tree.blocks.begin(), tree.blocks.end(), [&](const lang::Block& block) {
+            return block.is_errand && !block.items.empty() && at >= block.items.front().span.from &&
+                   at <= block.items.back().span.to;
+        });
+    }
+
+    /// By where its name is used first.
+    CureKind kind_of_let(const std::string& name) const {
+        bool acts = false;
+        for (std::size_t i = 1; i < tokens.size(); ++i) {
+            const Token& token = tokens[i];
+            acts = token.kind == TokenKind::line_end ? false : acts || token.text == "->";
+            if (token.kind != TokenKind::word || token.text != name || tokens[i - 1].text == "let" ||
+                tokens[i - 1].text == "var") {
+                continue;
+            }
+            const std::string& before = tokens[i - 1].text;
+            if (before == "lasting") {
+                return CureKind::lasting;
+            }
+            if (before == "over") {
+                return CureKind::limit;
+            }
+            if (before == "<" || before == ">" || before == "<=" || before == ">=") {
+                return CureKind::threshold;
+            }
+        }
+        return CureKind::power;
+    }
+
+    PlanChange number(std::size_t knob, double factor) const {
+        const Knob& it = knobs[knob - 1];
+        const Token& token = tokens[it.token];
+        const bool whole = token.unit == "look" || token.unit == "looks";
+        const double value = whole ? std::max(1.0, std::round(std::abs(factor * token.value))) : factor * token.value;
+        const bool minus = token.span.from > 0 && text[token.span.from - 1] == '-';
+        const std::string before = word(token);
+        const std::string size =
+            fmt::format("{:.4g}", std::abs(value)) +
+            (token.unit.empty() ? "" : (before.find(' ') != std::string::npos ? " " : "") + token.unit);
+        std::size_t from = token.span.from;
+        std::string now = size;
+        if (factor < 0.0 && minus) {
+            --from; // minus and minus
+        } else if (factor < 0.0) {
+            now = "-" + size;
+        }
+        std::string changed = text;
+        const std::string was = text.substr(from, token.span.to - from);
+        changed.replace(from, was.size(), now);
+        const CureKind kind = factor < 0.0 ? CureKind::side : it.kind;
+        const int line = line_of(token);
+        return {fmt::format("line {}: {}{} becomes {}", line, it.let.empty() ? "" : it.let + " = ", was, now),
+                std::move(changed),
+                kind,
+                line,
+                std::abs(std::log(std::abs(factor))) + (factor < 0.0 ? 1.0 : 0.0),
+                knob,
+                factor};
+    }
+
+    void numbers() {
+        for (std::size_t knob = 1; knob <= knobs.size(); ++knob) {
+            const CureKind kind = knobs[knob - 1].kind;
+            for (const double factor : {0.25, 0.4, 0.6, 0.8, 0.9, 1.1, 1.25, 1.6, 2.2, 3.2, 4.5}) {
+                PlanChange change = number(knob, factor);
+                if (change.text != text) {
+                    list.push_back(std::move(change));
+                }
+            }
+            if (kind == CureKind::power && tokens[knobs[knob - 1].token].unit.empty()) {
+                list.push_back(number(knob, -1.0)); // a way or a time of less than nothing means nothing
+            }
+        }
+    }
+
+    std::vector<PlanChange> all() {
+        list.clear();
+        rules(tree.guards);
+        for (const lang::Block& block : tree.blocks) {
+            rules(block.guards);
+            rules(block.rules);
+            items(block.items);
+        }
+        sides();
+        wheels();
+        markers();
+        patterns();
+        numbers();
+        std::set<std::string> told; // two ways to one text
+        std::erase_if(list, [&](const PlanChange& change) { return !told.insert(change.text).second; });
+        return std::move(list);
+    }
+
+    const lang::Source& source;
+    std::string text;
+    lang::PlanTree tree;
+    std::vector<Token> tokens;
+    std::vector<std::size_t> line_starts;
+    std::vector<Knob> knobs;
+    std::vector<PlanChange> list;
+};
+
+PlanChanger::PlanChanger(const Plan& plan) : body_(std::make_unique<Body>(plan)) {}
+
+PlanChanger::~PlanChanger() = default;
+
+std::vector<PlanChange> PlanChanger::all() const { return body_->all(); }
+
+PlanChange PlanChanger::number(std::size_t knob, double factor) const { return body_->number(knob, factor); }
 
 } // namespace vast_turn

@@ -1,20 +1,43 @@
 #pragma once
 
-/// Changes among a plan's own rules and numbers.
+/// Changes of a plan's text that a person might try: slips undone.
 
+#include <memory>
 #include <string>
 #include <vector>
 
 #include "vast_turn/plan/plan.hpp"
+#include "vast_turn/trial/cures.hpp"
 
 namespace vast_turn {
 
 struct PlanChange {
     std::string what; ///< "line 10 moved above line 9"
     std::string text; ///< the whole plan, changed; it may not compile
+    CureKind kind = CureKind::side;
+    int line = 0;      ///< that is changed
+    double size = 0.0; ///< of changes of one kind the smaller are tried first: lines moved over, logarithm of a factor
+    std::size_t knob = 0; ///< of a number: which, from 1
+    double factor = 1.0;  ///< and how many times it becomes
 };
 
-/// What a person might try who found that these rules decided: see find_cures().
-std::vector<PlanChange> changes_of(const Plan& plan, const std::vector<RuleId>& rules);
+/// Reads a plan once and makes changes of its text.
+class PlanChanger {
+public:
+    explicit PlanChanger(const Plan& plan);
+    ~PlanChanger();
+    PlanChanger(const PlanChanger&) = delete;
+    PlanChanger& operator=(const PlanChanger&) = delete;
+
+    /// Every change of structure, and each number times several factors.
+    std::vector<PlanChange> all() const;
+
+    /// A number, which a change of all() has named, times another factor.
+    PlanChange number(std::size_t knob, double factor) const;
+
+private:
+    struct Body;
+    std::unique_ptr<Body> body_;
+};
 
 } // namespace vast_turn

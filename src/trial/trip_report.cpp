@@ -154,8 +154,10 @@ private:
         for (CaseReport& one : report.cases) {
             const std::size_t number = static_cast<std::size_t>(&one - report.cases.data());
             if (!one.all_passed() && one.runs > 0 && work_.goes_on()) {
-                one.cures = finder.find(report_.cases[number], one.result, with_seed(one.result.run.seed),
-                                        options_.progress, [this] { return !work_.goes_on(); });
+                CureSearch search = finder.find(report_.cases[number], one.result, with_seed(one.result.run.seed),
+                                                options_.progress, [this] { return !work_.goes_on(); });
+                one.cures = std::move(search.cures);
+                one.changes_tried = search.tried;
             }
         }
     }

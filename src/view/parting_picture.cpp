@@ -85,10 +85,7 @@ void draw_words(Canvas& canvas, const Pilot& pilot, const TripResult& failed, co
     }
     y += 10.0;
     for (std::size_t i = 0; i < cures.size() && y < page_height - 60.0; ++i) {
-        row(describe(cures[i]) + (cures[i].breaks.empty()
-                                      ? ""
-                                      : fmt::format("; but then \"{}\" fails", fmt::join(cures[i].breaks, "\", \""))),
-            {13.0, ink::fern});
+        row(describe(cures[i]), {13.0, ink::fern});
     }
 }
 

@@ -19,14 +19,6 @@ std::string cell(const CaseReport& made) {
                           : fmt::format("{}  {}/{}", word, made.passed, made.runs);
 }
 
-/// What becomes of the other trips with a change.
-std::string then(const Cure& cure) {
-    std::string text =
-        cure.breaks.empty() ? "" : fmt::format("; but then \"{}\" fails", fmt::join(cure.breaks, "\", \""));
-    text += cure.mends.empty() ? "" : fmt::format("; \"{}\" passes too", fmt::join(cure.mends, "\", \""));
-    return text;
-}
-
 /// Those that pass first; the rest only when none does.
 void print_cures(const Streams& streams, const std::vector<Cure>& cures) {
     constexpr std::size_t most = 5;
@@ -36,7 +28,7 @@ void print_cures(const Streams& streams, const std::vector<Cure>& cures) {
     const std::string_view words = cures.empty() ? "" : promise_of(cures.front()); // the first is one of the best
     for (std::size_t i = 0; i < std::min(most, told); ++i) {
         streams.out << fmt::format("    {:{}} {}{}\n", i == 0 ? words : "or with", words.size(), cures[i].change,
-                                   then(cures[i]));
+                                   reserve_of(cures[i]));
     }
     if (told > most) {
         streams.out << fmt::format("    and {} changes more\n", told - most);
@@ -63,7 +55,8 @@ void print_failure(const Streams& streams, const Pilot& pilot, const CaseReport&
     }
     print_cures(streams, made.cures);
     if (cures_sought && made.cures.empty()) {
-        streams.out << "    no change of one of its rules or numbers lets it pass\n";
+        streams.out << fmt::format("    none of {} changes of its rules and numbers lets it pass\n",
+                                   made.changes_tried);
     }
 }
 

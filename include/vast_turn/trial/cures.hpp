@@ -14,21 +14,56 @@
 
 namespace vast_turn {
 
+/// What kind of change a cure is, in the order in which it is sought among equals: structure first, numbers last.
+enum class CureKind : std::uint8_t {
+    side,      ///< left and right exchanged: words, wheels, a sign
+    marker,    ///< another marker
+    mirrored,  ///< a twin more or less
+    pattern,   ///< another mark in a pattern
+    order,     ///< a rule at another place of its block
+    limit,     ///< an item longer or shorter
+    lasting,   ///< a condition that must last more or less
+    threshold, ///< a number that a condition compares with
+    taken_out, ///< a rule or item less
+    power,     ///< another number in what the wheels do
+};
+
+/// "side", "marker", ... "taken out", "power".
+const char* name_of(CureKind kind);
+
 /// One change of a plan's text with which a failed trip goes as expected.
 struct Cure {
     std::string change;              ///< "line 10 moved above line 9", "line 5: inside = 21 becomes 27.3"
     std::string text;                ///< the whole plan, changed
+    CureKind kind = CureKind::side;  ///< what kind of change it is
+    int line = 0;                    ///< that is changed, from 1; of an exchange all over the plan its first
     bool passes = false;             ///< driven from the start with the change the trip passes
     bool from_there = false;         ///< changed only at the deciding look it goes on as expected, farther than without
+    int held = 0;                    ///< in how many of `repeats` runs with other seeds it passes too
+    int repeats = 0;                 ///< how many there were; 0 when it does not pass
+    bool slower = false;             ///< it makes the whole robot slower by a tenth or more
     std::vector<std::string> breaks; ///< trips that pass without the change and fail with it
     std::vector<std::string> mends;  ///< other trips that fail without it and pass with it
+
+    /// Whether it can be believed: it passes in every repeat and breaks no other trip.
+    bool counts() const { return passes && held == repeats && breaks.empty(); }
+};
+
+/// What a search came to.
+struct CureSearch {
+    std::vector<Cure> cures;
+    std::size_t tried = 0; ///< changes that made a plan, each driven
 };
 
 /// What a cure does, before its change is told: "would pass with", "goes right from there, but not from the start,
 /// with".
 const char* promise_of(const Cure& cure);
 
-/// The promise and the change: "would pass with line 10 moved above line 9".
+/// What is to be said behind the change: " (20 of 20 repeats; but then "fetch pots" fails)"; empty when there is
+/// nothing.
+std::string reserve_of(const Cure& cure);
+
+/// The promise, the change and the reserve: "would pass with line 10 moved above line 9 (20 of 20 repeats)".
 std::string describe(const Cure& cure);
 
 /// Seeks cures for the failed trips of one plan. What one search finds out of other trips serves the next, so many
@@ -46,20 +81,23 @@ public:
     CureFinder(const CureFinder&) = delete;
     CureFinder& operator=(const CureFinder&) = delete;
 
-    /// Tries changes among the plan's own rules and numbers, each from the deciding look on and then from the start of
-    /// the failed trip; those with which it passes then over all other trips. Tried for the deciding rule and for every
-    /// rule or item that called its block: every other rule of its block moved directly above it, it taken out, and
-    /// its sides exchanged; and each number of the plan's lets and of those lines times 0.6, 0.8, 1.25 and 1.6 and with
-    /// the other sign. What passes and breaks no trip comes first, then what breaks fewer, then what goes right only
-    /// from the deciding look on; among equals the order above. The same for any number of threads; when `stop`, asked
-    /// before each change, says so, those found until then.
+    /// Tries changes all over the plan from the start of the failed trip: sides, markers, `mirrored`, marks of
+    /// patterns, every rule at every other place of its block, limits, `lasting`, thresholds, rules and items taken
+    /// out, powers. Of a number the smallest change that passes is found by bisection. What passes is driven with 20
+    /// other seeds and over all other trips. First come those that count (Cure::counts()), then what breaks fewer trips
+    /// and holds more often; what only makes the robot slower is last among equals; before that what changes the
+    /// deciding rule, a rule that called its block, or one that held too; then by kind and by size. When nothing
+    /// passes: changes of those rules with which it goes on as expected from the deciding look. The same for any number
+    /// of threads; when `stop`, asked before each change, says so, those found until then.
     ///
     /// `failed` is a result of `one` with this plan and `options`, explained by take_trip() or find_parting().
-    std::vector<Cure> find(const TripCase& one, const TripResult& failed, const RunOptions& options,
-                           const Progress& progress = {}, const std::function<bool()>& stop = {});
+    CureSearch find(const TripCase& one, const TripResult& failed, const RunOptions& options,
+                    const Progress& progress = {}, const std::function<bool()>& stop = {});
+
+    /// Of the library's own use.
+    class Tries;
 
 private:
-    class Tries;
     std::unique_ptr<Tries> tries_;
 };
 

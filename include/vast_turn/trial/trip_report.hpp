@@ -15,10 +15,11 @@ namespace vast_turn {
 
 /// The runs of one case by one pilot.
 struct CaseReport {
-    TripResult result;       ///< the first run that failed, explained; else the first, without its looks
-    int runs = 0;            ///< that were made, each with a seed of its own; 0 when the work was stopped before
-    int passed = 0;          ///< of those
-    std::vector<Cure> cures; ///< of a failed run of a plan, when they were sought
+    TripResult result;             ///< the first run that failed, explained; else the first, without its looks
+    int runs = 0;                  ///< that were made, each with a seed of its own; 0 when the work was stopped before
+    int passed = 0;                ///< of those
+    std::vector<Cure> cures;       ///< of a failed run of a plan, when they were sought
+    std::size_t changes_tried = 0; ///< in that search
 
     /// Whether every run passed. Of a case without runs: no.
     bool all_passed() const { return runs > 0 && passed == runs; }

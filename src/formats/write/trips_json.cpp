@@ -81,6 +81,11 @@ Json cures_json(const std::vector<Cure>& cures) {
         list.push_back({{"change", cure.change},
                         {"passes", cure.passes},
                         {"from_there", cure.from_there},
+                        {"kind", name_of(cure.kind)},
+                        {"line", cure.line},
+                        {"held", cure.held},
+                        {"repeats", cure.repeats},
+                        {"slower", cure.slower},
                         {"breaks", cure.breaks},
                         {"mends", cure.mends}});
     }
@@ -95,6 +100,7 @@ Json case_json(const TripCase& one, const Pilot& pilot, const CaseReport& report
                  {"runs_passed", report.passed},  {"failures", result.failures}};
     trip["parting"] = result.parting ? parting_json(pilot.plan(), *result.parting) : Json(nullptr);
     trip["cures"] = cures_json(report.cures);
+    trip["changes_tried"] = report.changes_tried;
     trip["run"] = run_object(*one.scene, pilot, result.run);
     return trip;
 }
