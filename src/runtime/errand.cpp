@@ -62,6 +62,9 @@ bool Machine::limit_holds(int at, const Item& item) {
     }
     if (item.limit != LimitKind::none) {
         const auto number = static_cast<std::uint16_t>(&item - program_.items);
+        if (follower_ != nullptr && follower_->limited != nullptr) {
+            over = follower_->limited(*follower_, *this, number, over);
+        }
         tell(Stage::limit, number, over);
     }
     return over;

@@ -35,6 +35,11 @@ Machine::Outcome Machine::habit() {
             tell(Stage::rule, static_cast<std::uint16_t>(block.first_rule + i), acts);
             rule = acts ? &asked : nullptr;
         }
+        if (follower_->chosen != nullptr) {
+            const RuleId own = rule == nullptr ? no_rule : RuleId(rule - program_.rules);
+            const RuleId chosen = follower_->chosen(*follower_, *this, own);
+            rule = chosen == no_rule ? nullptr : &program_.rules[chosen.index()];
+        }
     }
     return rule == nullptr ? unanswered(frame) : act(context_, frame, *rule);
 }

@@ -60,7 +60,7 @@ void Machine::reset() {
 }
 
 void Machine::tell(Stage stage, std::uint16_t number, bool holds) const {
-    if (follower_ != nullptr) {
+    if (follower_ != nullptr && follower_->seen != nullptr) {
         follower_->seen(*follower_, *this, stage, number, holds);
     }
 }

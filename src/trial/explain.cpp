@@ -27,6 +27,9 @@ std::vector<std::string> explain(const Pilot& pilot, const Parting& parting) {
     for (const RuleId rule : parting.called_by) {
         lines.push_back(fmt::format("called by {}", describe_rule(plan, rule)));
     }
+    if (!parting.otherwise.empty()) {
+        lines.push_back(fmt::format("from there it goes as expected with {}", parting.otherwise));
+    }
     for (const RuleId rule : parting.held_too) {
         lines.push_back(fmt::format("held too, but stands below: {}", describe_rule(plan, rule)));
     }

@@ -20,7 +20,8 @@ struct Part {
     std::string after;
     std::string expected;
     std::string instead;
-    std::vector<Vec2> way; ///< that it should have gone; empty when it is not told
+    const CoursePlace* last_place = nullptr; ///< that it came to as expected
+    std::vector<Vec2> way;                   ///< that it should have gone; empty when it is not told
     double begin_s = 0.0;
     double end_s = 0.0;
 };
@@ -40,6 +41,7 @@ Part part_by_places(const Scene& scene, const Trip& trip, const Run& run) {
         const CoursePlace& place = course.places[run.visits[k - 1].place];
         from = place.at;
         s.after = place.name;
+        s.last_place = &place;
         s.begin_s = run.visits[k - 1].t_s;
     }
     const CoursePlace* next = k < trip.visits.size() ? course.find_place(trip.visits[k]) : nullptr;
@@ -209,6 +211,10 @@ void name_junction(const Scene& scene, const MatchedRoute& route, const std::vec
 
 } // namespace
 
+std::vector<RuleId> rivals_at(const Scene& scene, const Plan& plan, const LookRecord& look) {
+    return rivals(scene, &plan, look);
+}
+
 Parting part_of(const Scene& scene, const Pilot& pilot, const Trip& trip, const Run& run, const MatchedRoute& route) {
     const Plan* plan = pilot.plan();
     Part part = part_by_places(scene, trip, run);
@@ -222,12 +228,22 @@ Parting part_of(const Scene& scene, const Pilot& pilot, const Trip& trip, const 
     };
     const std::size_t first = index_at(part.begin_s);
     std::size_t chosen = index_at(part.end_s);
+    std::size_t left_way = chosen;
+    if (part.way.size() <= 1 && part.last_place != nullptr) { // all but the end came as expected
+        const CoursePlace& place = *part.last_place;
+        left_way = first;
+        while (left_way < chosen && length(run.looks[left_way].at - place.at) <= place.radius_mm) {
+            ++left_way;
+        }
+    }
     if (part.way.size() > 1) {
-        chosen = deciding_look(scene, plan, run, first, last_look_on(part.way, scene, run, first, chosen));
+        left_way = last_look_on(part.way, scene, run, first, chosen);
+        chosen = deciding_look(scene, plan, run, first, left_way);
     }
     const LookRecord& look = run.looks[chosen];
     Parting parting;
     parting.look = chosen;
+    parting.left_way = left_way;
     parting.t_s = look.t_s;
     parting.at = look.at;
     parting.after = part.after;

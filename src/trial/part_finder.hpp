@@ -15,4 +15,7 @@ namespace vast_turn {
 /// saw line at all.
 Parting part_of(const Scene& scene, const Pilot& pilot, const Trip& trip, const Run& run, const MatchedRoute& route);
 
+/// Rules that held in a look of a run as well and would have moved the wheels in another way.
+std::vector<RuleId> rivals_at(const Scene& scene, const Plan& plan, const LookRecord& look);
+
 } // namespace vast_turn

@@ -9,6 +9,7 @@
 
 #include "base/parallel.hpp"
 #include "trial/counted_work.hpp"
+#include "trial/prefer_decision.hpp"
 
 namespace vast_turn {
 
@@ -157,6 +158,10 @@ private:
                 CureSearch search = finder.find(report_.cases[number], one.result, with_seed(one.result.run.seed),
                                                 options_.progress, [this] { return !work_.goes_on(); });
                 one.cures = std::move(search.cures);
+                if (!one.cures.empty()) {
+                    prefer_decision(*report_.cases[number].scene, *report.pilot.plan(), one.result, one.cures.front(),
+                                    with_seed(one.result.run.seed));
+                }
                 one.changes_tried = search.tried;
             }
         }

@@ -6,7 +6,9 @@
 #include <fmt/ranges.h>
 
 #include "trial/callers.hpp"
+#include "trial/interventions.hpp"
 #include "trial/part_finder.hpp"
+#include "trial/prefer_decision.hpp"
 #include "trial/wanted_way.hpp"
 #include "vast_turn/plan/mind.hpp"
 
@@ -105,7 +107,54 @@ RunOptions options_of(const Trip& trip, const RunOptions& options) {
     return own;
 }
 
+/// The last look at which changing to the cured plan still brings the robot on.
+Decision last_cured_look(const Scene& scene, const Plan& plan, const Plan& cured, const TripResult& result,
+                         const Cure& cure, const RunOptions& options) {
+    std::size_t low = 0; // from its begin the cure helps
+    std::size_t high = std::min(result.parting->left_way + 1, result.run.looks.size());
+    while (high - low > 1) {
+        const std::size_t middle = low + (high - low) / 2;
+        const bool helps =
+            try_trip_changed(scene, plan, cured, middle, result.trip, options).as_expected > result.as_expected;
+        (helps ? low : high) = middle;
+    }
+    const std::vector<LookRecord>& looks = result.run.looks;
+    Decision decision{low, looks[low].rule, no_rule, "line " + std::to_string(cure.line) + " as the first cure has it"};
+    for (std::size_t i = 0; i < plan.rules().size() && looks[low].rule != no_rule; ++i) {
+        const bool other = plan.rule(looks[low].rule).line != cure.line;
+        if (other && plan.rules()[i].line == cure.line && decision.better == no_rule) {
+            decision.better = RuleId(i);
+        }
+    }
+    return decision;
+}
+
 } // namespace
+
+void note_callers(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options) {
+    Parting& parting = *result.parting;
+    parting.called_by = callers_at(scene, plan, options, parting.look);
+    std::erase(parting.called_by, parting.rule); // a rule that hands over is no caller of its own
+}
+
+void prefer_decision(const Scene& scene, const Plan& plan, TripResult& result, const Cure& cure,
+                     const RunOptions& options) {
+    const Compiled changed = compile_plan(cure.text, plan.file());
+    if (!result.parting || !cure.counts() || !changed.plan) {
+        return;
+    }
+    const auto stands_there = [&](RuleId rule) { return rule != no_rule && plan.rule(rule).line == cure.line; };
+    const std::vector<Decision>& decisions = result.parting->decisions;
+    const auto found = std::find_if(decisions.begin(), decisions.end(),
+                                    [&](const Decision& d) { return stands_there(d.rule) || stands_there(d.better); });
+    if (found == decisions.begin() && found != decisions.end()) {
+        return;
+    }
+    tell_decision(scene, plan, result,
+                  found != decisions.end() ? Decision(*found)
+                                           : last_cured_look(scene, plan, *changed.plan, result, cure, options));
+    note_callers(scene, plan, result, options_of(result.trip, options));
+}
 
 TripResult judge(const Scene& scene, const Trip& trip, Run run) {
     check_names(scene.course(), trip);
@@ -158,8 +207,8 @@ void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, co
     }
     result.parting = part_of(scene, pilot, with_laps_written_out(result.trip), result.run, *result.route);
     if (pilot.plan() != nullptr) {
-        result.parting->called_by =
-            callers_at(scene, *pilot.plan(), options_of(result.trip, options), result.parting->look);
+        find_deciding_look(scene, *pilot.plan(), result, options_of(result.trip, options));
+        note_callers(scene, *pilot.plan(), result, options_of(result.trip, options));
     }
 }
 

@@ -238,7 +238,9 @@ std::optional<Slip> order(const Text& text, const std::string& whole, std::mt199
 
 } // namespace
 
-std::optional<Slip> plant_slip(const std::string& text, std::mt19937& random) {
+namespace {
+
+std::optional<Slip> some_slip(const std::string& text, std::mt19937& random) {
     const Text words(text);
     switch (random() % 9) {
     case 0: return side(words, text, random);
@@ -249,6 +251,33 @@ std::optional<Slip> plant_slip(const std::string& text, std::mt19937& random) {
     case 5: return order(words, text, random);
     default: return number(words, text, random);
     }
+}
+
+/// A spoilt let is spoilt wherever its name stands.
+void add_uses(Slip& slip) {
+    const Text words(slip.after);
+    const auto line = words.line(slip.lines.front());
+    const std::string begins = slip.after.substr(line.first, 4);
+    if (begins != "let " && begins != "var ") {
+        return;
+    }
+    const std::string name =
+        slip.after.substr(line.first + 4, slip.after.find_first_of(" =", line.first + 4) - line.first - 4);
+    for (const Word& word : words.words) {
+        if (words.at(word) == name) {
+            slip.lines.push_back(word.line);
+        }
+    }
+}
+
+} // namespace
+
+std::optional<Slip> plant_slip(const std::string& text, std::mt19937& random) {
+    std::optional<Slip> slip = some_slip(text, random);
+    if (slip) {
+        add_uses(*slip);
+    }
+    return slip;
 }
 
 bool same_word(const std::string& changed, const Slip& slip) {

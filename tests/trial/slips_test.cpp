@@ -11,6 +11,7 @@
 
 #include "support/rounds.hpp"
 #include "support/slips.hpp"
+#include "trial/prefer_decision.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
@@ -82,6 +83,7 @@ struct Rates {
 bool has_line(const Plan& plan, const Parting& parting, const std::vector<int>& lines) {
     std::vector<RuleId> rules = parting.called_by;
     rules.push_back(parting.rule);
+    rules.push_back(parting.better); // the spoilt one may be the one that should have acted
     return std::any_of(rules.begin(), rules.end(), [&](RuleId rule) {
         return rule != no_rule && std::find(lines.begin(), lines.end(), plan.rule(rule).line) != lines.end();
     });
@@ -128,8 +130,8 @@ TEST_CASE("of planted slips the spoilt rule is named and the change that mends i
             }
             options.cures = false;
             options.repeats = 3;
-            const TripReport report = report_trips(cases, {*spoilt.plan}, options);
-            const auto& of_plan = report.pilots[0].cases;
+            TripReport report = report_trips(cases, {*spoilt.plan}, options);
+            auto& of_plan = report.pilots[0].cases;
             const auto failed =
                 std::find_if(of_plan.begin(), of_plan.end(), [](const CaseReport& c) { return c.passed == 0; });
             if (failed == of_plan.end()) {
@@ -141,20 +143,26 @@ TEST_CASE("of planted slips the spoilt rule is named and the change that mends i
             run.seed = failed->result.run.seed;
             CureFinder finder(*spoilt.plan, cases);
             const CureSearch search = finder.find(cases[number], failed->result, run);
+            if (!search.cures.empty()) {
+                prefer_decision(*cases[number].scene, *spoilt.plan, failed->result, search.cures.front(), run);
+            }
             const bool named = failed->result.parting && has_line(*spoilt.plan, *failed->result.parting, slip->lines);
             const auto at = std::find_if(search.cures.begin(), search.cures.end(),
                                          [&](const Cure& cure) { return undoes(cure, *slip); });
             const bool listed = at != search.cures.end();
             rates.take(slip->kind, named, listed, listed && at == search.cures.begin());
             if (tell) {
-                MESSAGE(right.plan << ": " << slip->what << (named ? "" : "  NOT NAMED")
-                                   << (listed ? (at == search.cures.begin() ? "" : "  NOT FIRST") : "  NOT LISTED")
-                                   << " decided line "
-                                   << (failed->result.parting && failed->result.parting->rule != no_rule
-                                           ? spoilt.plan->rule(failed->result.parting->rule).line
-                                           : 0)
-                                   << " cures " << search.cures.size() << " "
-                                   << (search.cures.empty() ? std::string{} : describe(search.cures.front())));
+                const int decided = failed->result.parting && failed->result.parting->rule != no_rule
+                                        ? spoilt.plan->rule(failed->result.parting->rule).line
+                                        : 0;
+                MESSAGE(fmt::format("{}: {}{}{}; decided line {} ({}), {} cures, {}", right.plan, slip->what,
+                                    named ? "" : "  NOT NAMED",
+                                    !listed                      ? "  NOT LISTED"
+                                    : at == search.cures.begin() ? ""
+                                                                 : "  NOT FIRST",
+                                    decided, failed->result.parting ? failed->result.parting->otherwise : "",
+                                    search.cures.size(),
+                                    search.cures.empty() ? std::string{} : describe(search.cures.front())));
             }
         }
     }

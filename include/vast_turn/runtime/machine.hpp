@@ -19,8 +19,9 @@ struct WatchState {
     double since_ms = 0.0;   ///< clock of the look in which its condition became true
     std::uint32_t looks = 0; ///< looks in a row in which its condition was true
     bool holds = false;
-    bool held = false;  ///< whether it held in the look before; in the first look as now
-    bool spent = false; ///< of `fresh`: its rule has acted on the news of this look, so no block that begins has it again
+    bool held = false; ///< whether it held in the look before; in the first look as now
+    bool spent =
+        false; ///< of `fresh`: its rule has acted on the news of this look, so no block that begins has it again
 };
 
 /// Where the robot stands: what clocks and distances are taken from.
@@ -78,6 +79,10 @@ enum class Stage : std::uint8_t {
 /// Is told of each stage, after the question and before its consequences.
 struct Follower {
     void (*seen)(Follower& self, const Machine& machine, Stage stage, std::uint16_t number, bool holds) = nullptr;
+    /// For whoever asks what would be if: which rule of the innermost habit acts in place of `rule` (no_rule for none),
+    /// and whether the limit of an item is taken to hold. Null leaves all as it is.
+    RuleId (*chosen)(Follower& self, const Machine& machine, RuleId rule) = nullptr;
+    bool (*limited)(Follower& self, const Machine& machine, std::uint16_t item, bool holds) = nullptr;
 };
 
 /// The state of a plan that is being carried out.

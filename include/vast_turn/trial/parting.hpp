@@ -13,22 +13,34 @@
 
 namespace vast_turn {
 
+/// A decision by which a run could have gone on as expected, had it been another.
+struct Decision {
+    std::size_t look = 0;  ///< index into Run::looks
+    RuleId rule;           ///< the rule or item that decided; no_rule when none held
+    RuleId better;         ///< acting in its place it brings the robot on; no_rule when it is something else that does
+    std::string otherwise; ///< with what it goes on as expected: "line 10 acting in its place"
+};
+
 /// The moment that decided that a run went another way than the trip expected.
 struct Parting {
-    std::size_t look = 0; ///< index into Run::looks
+    std::size_t look = 0;     ///< index into Run::looks
+    std::size_t left_way = 0; ///< index of the last look on the expected way; of the deciding one when no way is told
     double t_s = 0.0;
-    Vec2 at;                       ///< the point midway between the wheels
-    std::string after;             ///< the place (or start) that was reached last as expected
-    std::string expected;          ///< the place that should have come next, or how it should have ended
-    std::string instead;           ///< the place that came, or how the run ended
-    std::string junction;          ///< the junction at which the ways part; empty when it was at none
-    std::string side;              ///< from where it came to it: "south"
-    std::string expected_way;      ///< "right", "exit 2": by which it should have left; empty when it is not told
-    std::string taken_way;         ///< by which it left
-    RuleId rule;                   ///< the rule that acted; no_rule for none
-    std::vector<RuleId> called_by; ///< rules and items that called the blocks in hand, the innermost block's first
-    Pattern pattern;               ///< what the array saw
-    std::vector<RuleId> held_too;  ///< rules of the same habit that held as well but stand behind it
+    Vec2 at;                         ///< the point midway between the wheels
+    std::string after;               ///< the place (or start) that was reached last as expected
+    std::string expected;            ///< the place that should have come next, or how it should have ended
+    std::string instead;             ///< the place that came, or how the run ended
+    std::string junction;            ///< the junction at which the ways part; empty when it was at none
+    std::string side;                ///< from where it came to it: "south"
+    std::string expected_way;        ///< "right", "exit 2": by which it should have left; empty when it is not told
+    std::string taken_way;           ///< by which it left
+    RuleId rule;                     ///< the rule that acted; no_rule for none
+    std::vector<RuleId> called_by;   ///< rules and items that called the blocks in hand, the innermost block's first
+    Pattern pattern;                 ///< what the array saw
+    RuleId better;                   ///< as in Decision
+    std::string otherwise;           ///< likewise; empty when no decision was found that would have put it right
+    std::vector<Decision> decisions; ///< those found; the one that is told is among them
+    std::vector<RuleId> held_too;    ///< rules of the same habit that held as well but stand behind it
 };
 
 /// What a parting says, as sentences for people: where and when, which rule, what else held. Of own code no rules.

@@ -70,6 +70,8 @@ Json parting_json(const Plan* plan, const Parting& parting) {
                  {"at_mm", point_json(parting.at)},
                  {"pattern", to_marks(parting.pattern)}};
     json["rule"] = plan == nullptr || parting.rule == no_rule ? Json(nullptr) : rule_json(*plan, parting.rule);
+    json["better"] = plan == nullptr || parting.better == no_rule ? Json(nullptr) : rule_json(*plan, parting.better);
+    json["otherwise"] = parting.otherwise.empty() ? Json(nullptr) : Json(parting.otherwise);
     json["called_by"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.called_by);
     json["held_too"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.held_too);
     return json;
