@@ -194,8 +194,9 @@ std::optional<Slip> number(const Text& text, const std::string& whole, std::mt19
 
 std::optional<Slip> sign(const Text& text, const std::string& whole, std::mt19937& random) {
     const Word* word = any_of(text.numbers, random);
-    if (word == nullptr || word->from == 0) {
-        return std::nullopt;
+    if (word == nullptr || word->from == 0 ||
+        std::isalpha(static_cast<unsigned char>(whole[word->from + word->size])) != 0) {
+        return std::nullopt; // a way or a time of less than nothing is no slip that anybody makes
     }
     if (whole[word->from - 1] == '-') {
         return replaced("sign", whole, {word->from - 1, word->size + 1, word->line}, text.at(*word));
@@ -280,7 +281,25 @@ std::optional<Slip> plant_slip(const std::string& text, std::mt19937& random) {
     return slip;
 }
 
+namespace {
+
+/// With one blank for any number of them: where a word was taken out there are two.
+std::string with_single_blanks(const std::string& text) {
+    std::string out;
+    for (const char c : text) {
+        if (c != ' ' || out.empty() || out.back() != ' ') {
+            out += c;
+        }
+    }
+    return out;
+}
+
+} // namespace
+
 bool same_word(const std::string& changed, const Slip& slip) {
+    if (with_single_blanks(changed) == with_single_blanks(slip.before)) {
+        return true;
+    }
     if (slip.kind == "order") {
         return false;
     }

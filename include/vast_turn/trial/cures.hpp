@@ -16,14 +16,14 @@ namespace vast_turn {
 
 /// What kind of change a cure is, in the order in which it is sought among equals: structure first, numbers last.
 enum class CureKind : std::uint8_t {
+    order,     ///< a rule at another place of its block
     side,      ///< left and right exchanged: words, wheels, a sign
     marker,    ///< another marker
     mirrored,  ///< a twin more or less
-    pattern,   ///< another mark in a pattern
-    order,     ///< a rule at another place of its block
-    limit,     ///< an item longer or shorter
     lasting,   ///< a condition that must last more or less
+    limit,     ///< an item longer or shorter
     threshold, ///< a number that a condition compares with
+    pattern,   ///< another mark in a pattern
     taken_out, ///< a rule or item less
     power,     ///< another number in what the wheels do
 };

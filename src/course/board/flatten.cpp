@@ -36,8 +36,14 @@ std::vector<Vec2> flatten_arc(const Arc& arc, double tolerance) {
     if (arc.from == arc.to) {
         return {};
     }
-    if (!(rx > 0.0) || !(ry > 0.0)) {
-        return {arc.to};
+    constexpr double least = 1e-9;
+    const double larger = std::max(rx, ry);
+    if (!(std::min(rx, ry) > least * larger)) {
+        return {arc.to}; // none, or none beside the other: its square would be no number
+    }
+    if (larger < least) { // they will grow; what counts is their relation
+        rx /= larger;
+        ry /= larger;
     }
     const double phi = to_radians(arc.turn_deg);
     const double c = std::cos(phi);

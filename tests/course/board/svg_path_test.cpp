@@ -103,3 +103,8 @@ TEST_CASE("a path of too many points is refused") {
     }
     CHECK(fault_of(path).find("too many points") != std::string::npos);
 }
+
+TEST_CASE("radii of next to nothing grow as all that are too small, beside a larger one they are none") {
+    CHECK(points_of("M 10 20 A 1e-300 1e-300 0 0 1 40 60") == points_of("M 10 20 A 0.1 0.1 0 0 1 40 60"));
+    CHECK(points_of("M 10 20 A 1e-300 5 0 0 1 40 60") == points_of("M 10 20 L 40 60"));
+}
