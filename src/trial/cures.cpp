@@ -304,7 +304,14 @@ private:
         return cures;
     }
 
-    using Rank = std::tuple<bool, std::size_t, int, bool, bool, CureKind, double, int>;
+    /// Structure of the deciding rules, then of others, then the rest of the deciding rules.
+    int tier(const Cure& cure) const {
+        const bool structure = cure.kind <= CureKind::mirrored;
+        const bool decided = lines_.contains(cure.line);
+        return structure ? (decided ? 0 : 1) : (decided ? 2 : 3);
+    }
+
+    using Rank = std::tuple<bool, std::size_t, int, bool, int, CureKind, double, int>;
 
     Rank rank(const Cure& cure) const {
         const auto size = sizes_.find(cure.text);
@@ -312,7 +319,7 @@ private:
                 cure.breaks.size(),
                 cure.repeats - cure.held,
                 cure.slower,
-                !lines_.contains(cure.line),
+                tier(cure),
                 cure.kind,
                 size == sizes_.end() ? 0.0 : size->second,
                 cure.line};

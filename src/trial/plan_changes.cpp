@@ -7,9 +7,7 @@
 
 #include <fmt/format.h>
 
-#include "plan/check/checked.hpp"
-#include "plan/text/parser.hpp"
-#include "plan/text/token.hpp"
+#include "trial/plan_numbers.hpp"
 
 namespace vast_turn {
 
@@ -17,13 +15,6 @@ namespace {
 
 using lang::Token;
 using lang::TokenKind;
-
-/// A number of the text that may be another.
-struct Knob {
-    std::size_t token = 0;
-    CureKind kind = CureKind::power;
-    std::string let; ///< whose value it is part of
-};
 
 /// A rule or item as lines of the text, from 1.
 struct Lines {
@@ -34,21 +25,17 @@ struct Lines {
 } // namespace
 
 struct PlanChanger::Body {
-    explicit Body(const Plan& plan) : source(plan.checked().source), text(source.text()) {
-        lang::Problems unheard(source);
-        tree = lang::parse(source, unheard);
-        tokens = lang::tokenize(source, unheard);
+    explicit Body(const Plan& plan) : plan_text(plan), numbers(plan_text) {
         for (std::size_t at = 0; at < text.size(); at = std::min(text.find('\n', at), text.size() - 1) + 1) {
             line_starts.push_back(at);
         }
         line_starts.push_back(text.size());
-        find_knobs();
     }
 
     // --- places in the text ---
 
-    int line_of(const Token& token) const { return source.line_of(token.span.from); }
-    std::string word(const Token& token) const { return text.substr(token.span.from, token.span.to - token.span.from); }
+    int line_of(const Token& token) const { return plan_text.line_of(token); }
+    std::string word(const Token& token) const { return plan_text.word(token); }
     Lines lines_of(lang::Span span) const {
         return {source.line_of(span.from), source.line_of(std::max(span.from + 1, span.to) - 1)};
     }
@@ -285,124 +272,6 @@ struct PlanChanger::Body {
         }
     }
 
-    // --- numbers ---
-
-    /// What a number is for is told by the words before it on its line.
-    void find_knobs() {
-        enum class Part { condition, acts, limit };
-        Part part = Part::condition;
-        std::string let;
-        bool is_first = true; // of its line
-        bool in_head = false; // plan, sensors, markers, weights
-        for (std::size_t i = 0; i < tokens.size(); ++i) {
-            const Token& token = tokens[i];
-            if (token.kind == TokenKind::line_end) {
-                is_first = true;
-                continue;
-            }
-            if (is_first) {
-                const std::string& begins = token.text;
-                let = (begins == "let" || begins == "var") && i + 1 < tokens.size() ? tokens[i + 1].text : "";
-                in_head = begins == "plan" || begins == "sensors" || begins == "markers" || begins == "weights";
-                part = stands_in_errand(token.span.from) && begins != "guard" && begins != "if" && begins != "loop"
-                           ? Part::acts
-                           : Part::condition;
-                part = begins == "loop" ? Part::limit : part;
-                is_first = false;
-            }
-            part = token.text == "->"     ? Part::acts
-                   : token.text == "over" ? Part::limit
-                   : token.text == "till" ? Part::condition
-                                          : part;
-            const bool lasting = i > 0 && tokens[i - 1].text == "lasting";
-            if (token.kind == TokenKind::number && std::abs(token.value) > 0.0 && !in_head &&
-                !(i > 1 && (tokens[i - 2].text == "sensor" || tokens[i - 2].text == "raw"))) {
-                const CureKind kind = lasting                   ? CureKind::lasting
-                                      : part == Part::limit     ? CureKind::limit
-                                      : part == Part::condition ? CureKind::threshold
-                                                                : CureKind::power;
-                knobs.push_back({i, let.empty() ? kind : kind_of_let(let), let});
-            }
-        }
-    }
-
-    bool stands_in_errand(std::size_t at) const {
-        return std::any_of(tree.blocks.begin(), tree.blocks.end(), [&](const lang::Block& block) {
-            return block.is_errand && !block.items.empty() && at >= block.items.front().span.from &&
-                   at <= block.items.back().span.to;
-        });
-    }
-
-    /// By where its name is used first.
-    CureKind kind_of_let(const std::string& name) const {
-        bool acts = false;
-        for (std::size_t i = 1; i < tokens.size(); ++i) {
-            const Token& token = tokens[i];
-            acts = token.kind == TokenKind::line_end ? false : acts || token.text == "->";
-            if (token.kind != TokenKind::word || token.text != name || tokens[i - 1].text == "let" ||
-                tokens[i - 1].text == "var") {
-                continue;
-            }
-            const std::string& before = tokens[i - 1].text;
-            if (before == "lasting") {
-                return CureKind::lasting;
-            }
-            if (before == "over") {
-                return CureKind::limit;
-            }
-            if (before == "<" || before == ">" || before == "<=" || before == ">=") {
-                return CureKind::threshold;
-            }
-        }
-        return CureKind::power;
-    }
-
-    PlanChange number(std::size_t knob, double factor) const {
-        const Knob& it = knobs[knob - 1];
-        const Token& token = tokens[it.token];
-        const bool whole = token.unit == "look" || token.unit == "looks";
-        const double value = whole ? std::max(1.0, std::round(std::abs(factor * token.value))) : factor * token.value;
-        const bool minus = token.span.from > 0 && text[token.span.from - 1] == '-';
-        const std::string before = word(token);
-        const std::string size =
-            fmt::format("{:.4g}", std::abs(value)) +
-            (token.unit.empty() ? "" : (before.find(' ') != std::string::npos ? " " : "") + token.unit);
-        std::size_t from = token.span.from;
-        std::string now = size;
-        if (factor < 0.0 && minus) {
-            --from; // minus and minus
-        } else if (factor < 0.0) {
-            now = "-" + size;
-        }
-        std::string changed = text;
-        const std::string was = text.substr(from, token.span.to - from);
-        changed.replace(from, was.size(), now);
-        const CureKind kind = factor < 0.0 ? CureKind::side : it.kind;
-        const int line = line_of(token);
-        return {fmt::format("line {}: {}{} becomes {}", line, it.let.empty() ? "" : it.let + " = ", was, now),
-                std::move(changed),
-                kind,
-                line,
-                std::abs(std::log(std::abs(factor))) + (factor < 0.0 ? 1.0 : 0.0),
-                knob,
-                factor};
-    }
-
-    void numbers() {
-        for (std::size_t knob = 1; knob <= knobs.size(); ++knob) {
-            const CureKind kind = knobs[knob - 1].kind;
-            for (const double factor : {0.25, 0.4, 0.6, 0.8, 0.9, 1.1, 1.25, 1.6, 2.2, 3.2, 4.5}) {
-                PlanChange change = number(knob, factor);
-                if (change.text != text) {
-                    list.push_back(std::move(change));
-                }
-            }
-            if (kind == CureKind::power && tokens[knobs[knob - 1].token].unit.empty()) {
-                list.push_back(number(knob, -1.0)); // a way or a time of less than nothing means nothing
-            }
-        }
-    }
-
     std::vector<PlanChange> all() {
         list.clear();
         rules(tree.guards);
@@ -415,18 +284,21 @@ struct PlanChanger::Body {
         wheels();
         markers();
         patterns();
-        numbers();
+        for (PlanChange& change : numbers.all()) {
+            list.push_back(std::move(change));
+        }
         std::set<std::string> told; // two ways to one text
         std::erase_if(list, [&](const PlanChange& change) { return !told.insert(change.text).second; });
         return std::move(list);
     }
 
-    const lang::Source& source;
-    std::string text;
-    lang::PlanTree tree;
-    std::vector<Token> tokens;
+    PlanText plan_text;
+    PlanNumbers numbers;
+    const lang::Source& source = plan_text.source;
+    const std::string& text = plan_text.text;
+    const lang::PlanTree& tree = plan_text.tree;
+    const std::vector<Token>& tokens = plan_text.tokens;
     std::vector<std::size_t> line_starts;
-    std::vector<Knob> knobs;
     std::vector<PlanChange> list;
 };
 
@@ -436,6 +308,6 @@ PlanChanger::~PlanChanger() = default;
 
 std::vector<PlanChange> PlanChanger::all() const { return body_->all(); }
 
-PlanChange PlanChanger::number(std::size_t knob, double factor) const { return body_->number(knob, factor); }
+PlanChange PlanChanger::number(std::size_t knob, double factor) const { return body_->numbers.number(knob, factor); }
 
 } // namespace vast_turn

@@ -148,8 +148,8 @@ TEST_CASE("the demo's rounds: all trips pass but the slip, which is told with th
     CHECK(
         slip.out.find("  after 4 choices as expected went fork 1 left, fork 3 straight, fork 5 straight; expected fork "
                       "1 right, fork 2 straight\n") != std::string::npos);
-    CHECK(slip.out.find("    called by line 13: fresh teal -> note(\"teal\"), do take(left)\n") != std::string::npos);
-    CHECK(slip.out.find("    would pass with line 13: left becomes right\n") != std::string::npos);
+    CHECK(slip.out.find("    by line 13: fresh teal -> note(\"teal\"), do take(left)\n") != std::string::npos);
+    CHECK(slip.out.find("    would pass with line 13: left becomes right (20 of 20 repeats)\n") != std::string::npos);
     CHECK(slip.out.find("3 passed, 1 failed") != std::string::npos);
 }
 

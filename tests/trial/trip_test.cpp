@@ -47,12 +47,16 @@ TEST_CASE("a wrong turn is put down to the rule that acted at the fork, and name
     CHECK(to_marks(parting.pattern) == "##");
     CHECK(parting.rule == RuleId(1));
     CHECK(parting.held_too == std::vector{RuleId(2)});
+    CHECK(parting.better == RuleId(2));
+    REQUIRE_FALSE(parting.decisions.empty());
+    CHECK(parting.decisions.front().look == parting.look);
     CHECK(length(parting.at - f.course.find_place("fork")->at) < 80.0);
     const auto lines = explain(f.plan, parting);
-    REQUIRE(lines.size() == 5);
+    REQUIRE(lines.size() == 6);
     CHECK(lines[1] == "at \"fork\", coming from the south: took left, expected right");
     CHECK(lines[3] == "by line 9: [#?] -> wheels(inside, cruise)");
-    CHECK(lines[4] == "held too, but stands below: line 10: [?#] -> wheels(cruise, inside)");
+    CHECK(lines[4] == "from there it goes as expected with line 10 acting in its place");
+    CHECK(lines[5] == "held too, but stands below: line 10: [?#] -> wheels(cruise, inside)");
 }
 
 TEST_CASE("flying off at the bend is put down to the last rule that acted on a line that was seen") {

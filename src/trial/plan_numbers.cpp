@@ -1,0 +1,139 @@
+#include "trial/plan_numbers.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+#include <fmt/format.h>
+
+#include "plan/check/checked.hpp"
+#include "plan/text/parser.hpp"
+
+namespace vast_turn {
+
+using lang::Token;
+using lang::TokenKind;
+
+PlanText::PlanText(const Plan& plan) : source(plan.checked().source), text(source.text()) {
+    lang::Problems unheard(source);
+    tree = lang::parse(source, unheard);
+    tokens = lang::tokenize(source, unheard);
+}
+
+/// What a number is for is told by the words before it on its line.
+void PlanNumbers::find_knobs() {
+    enum class Part { condition, acts, limit };
+    Part part = Part::condition;
+    std::string let;
+    bool is_first = true; // of its line
+    bool in_head = false; // plan, sensors, markers, weights
+    for (std::size_t i = 0; i < plan_.tokens.size(); ++i) {
+        const Token& token = plan_.tokens[i];
+        if (token.kind == TokenKind::line_end) {
+            is_first = true;
+            continue;
+        }
+        if (is_first) {
+            const std::string& begins = token.text;
+            let = (begins == "let" || begins == "var") && i + 1 < plan_.tokens.size() ? plan_.tokens[i + 1].text : "";
+            in_head = begins == "plan" || begins == "sensors" || begins == "markers" || begins == "weights";
+            part = stands_in_errand(token.span.from) && begins != "guard" && begins != "if" && begins != "loop"
+                       ? Part::acts
+                       : Part::condition;
+            part = begins == "loop" ? Part::limit : part;
+            is_first = false;
+        }
+        part = token.text == "->"     ? Part::acts
+               : token.text == "over" ? Part::limit
+               : token.text == "till" ? Part::condition
+                                      : part;
+        const bool lasting = i > 0 && plan_.tokens[i - 1].text == "lasting";
+        if (token.kind == TokenKind::number && std::abs(token.value) > 0.0 && !in_head &&
+            !(i > 1 && (plan_.tokens[i - 2].text == "sensor" || plan_.tokens[i - 2].text == "raw"))) {
+            const CureKind kind = lasting                   ? CureKind::lasting
+                                  : part == Part::limit     ? CureKind::limit
+                                  : part == Part::condition ? CureKind::threshold
+                                                            : CureKind::power;
+            knobs_.push_back({i, let.empty() ? kind : kind_of_let(let), let});
+        }
+    }
+}
+
+bool PlanNumbers::stands_in_errand(std::size_t at) const {
+    return std::any_of(plan_.tree.blocks.begin(), plan_.tree.blocks.end(), [&](const lang::Block& block) {
+        return block.is_errand && !block.items.empty() && at >= block.items.front().span.from &&
+               at <= block.items.back().span.to;
+    });
+}
+
+/// By where its name is used first.
+CureKind PlanNumbers::kind_of_let(const std::string& name) const {
+    for (std::size_t i = 1; i < plan_.tokens.size(); ++i) {
+        const Token& token = plan_.tokens[i];
+        if (token.kind != TokenKind::word || token.text != name || plan_.tokens[i - 1].text == "let" ||
+            plan_.tokens[i - 1].text == "var") {
+            continue;
+        }
+        const std::string& before = plan_.tokens[i - 1].text;
+        if (before == "lasting") {
+            return CureKind::lasting;
+        }
+        if (before == "over") {
+            return CureKind::limit;
+        }
+        if (before == "<" || before == ">" || before == "<=" || before == ">=") {
+            return CureKind::threshold;
+        }
+    }
+    return CureKind::power;
+}
+
+PlanChange PlanNumbers::number(std::size_t knob, double factor) const {
+    const Knob& it = knobs_[knob - 1];
+    const Token& token = plan_.tokens[it.token];
+    const bool whole = token.unit == "look" || token.unit == "looks";
+    const double value = whole ? std::max(1.0, std::round(std::abs(factor * token.value))) : factor * token.value;
+    const bool minus = token.span.from > 0 && plan_.text[token.span.from - 1] == '-';
+    const std::string before = plan_.word(token);
+    const std::string size =
+        fmt::format("{:.4g}", std::abs(value)) +
+        (token.unit.empty() ? "" : (before.find(' ') != std::string::npos ? " " : "") + token.unit);
+    std::size_t from = token.span.from;
+    std::string now = size;
+    if (factor < 0.0 && minus) {
+        --from; // minus and minus
+    } else if (factor < 0.0) {
+        now = "-" + size;
+    }
+    std::string changed = plan_.text;
+    const std::string was = plan_.text.substr(from, token.span.to - from);
+    changed.replace(from, was.size(), now);
+    const CureKind kind = factor < 0.0 ? CureKind::side : it.kind;
+    const int line = plan_.line_of(token);
+    return {fmt::format("line {}: {}{} becomes {}", line, it.let.empty() ? "" : it.let + " = ", was, now),
+            std::move(changed),
+            kind,
+            line,
+            std::abs(std::log(std::abs(factor))) + (factor < 0.0 ? 1.0 : 0.0),
+            knob,
+            factor};
+}
+
+std::vector<PlanChange> PlanNumbers::all() const {
+    std::vector<PlanChange> list;
+    for (std::size_t knob = 1; knob <= knobs_.size(); ++knob) {
+        const CureKind kind = knobs_[knob - 1].kind;
+        for (const double factor : {0.25, 0.4, 0.6, 0.8, 0.9, 1.1, 1.25, 1.6, 2.2, 3.2, 4.5}) {
+            PlanChange change = number(knob, factor);
+            if (change.text != plan_.text) {
+                list.push_back(std::move(change));
+            }
+        }
+        if (kind == CureKind::power && plan_.tokens[knobs_[knob - 1].token].unit.empty()) {
+            list.push_back(number(knob, -1.0)); // a way or a time of less than nothing means nothing
+        }
+    }
+    return list;
+}
+
+} // namespace vast_turn
