@@ -53,11 +53,13 @@ void print_failure(const Streams& streams, const Pilot& pilot, const CaseReport&
             streams.out << (i == 0 ? "    looks  " : "           ") << before[i] << "\n";
         }
     }
-    print_cures(streams, made.cures);
-    if (cures_sought && made.cures.empty()) {
+    const bool none_passes =
+        std::none_of(made.cures.begin(), made.cures.end(), [](const Cure& cure) { return cure.passes; });
+    if (cures_sought && none_passes) {
         streams.out << fmt::format("    none of {} changes of its rules and numbers lets it pass\n",
                                    made.changes_tried);
     }
+    print_cures(streams, made.cures);
 }
 
 } // namespace
