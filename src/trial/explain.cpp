@@ -36,33 +36,69 @@ std::vector<std::string> explain(const Pilot& pilot, const Parting& parting) {
     return lines;
 }
 
+namespace {
+
+/// Looks on end with the same pattern and rule.
+struct Row {
+    std::size_t first = 0;
+    std::size_t last = 0;
+};
+
+Row row_at(const Run& run, std::size_t look) {
+    const auto same = [&](std::size_t other) {
+        return run.looks[other].line_bits == run.looks[look].line_bits && run.looks[other].rule == run.looks[look].rule;
+    };
+    Row row{look, look};
+    while (row.first > 0 && same(row.first - 1)) {
+        --row.first;
+    }
+    while (row.last + 1 < run.looks.size() && same(row.last + 1)) {
+        ++row.last;
+    }
+    return row;
+}
+
+std::string words_of(const Pilot& pilot, const Run& run, Row row) {
+    const LookRecord& look = run.looks[row.first];
+    const auto sensors = static_cast<int>(run.calibration.sensors.size());
+    const std::string by = pilot.plan() == nullptr ? std::string{}
+                           : look.rule == no_rule  ? std::string("  no rule")
+                                                   : fmt::format("  line {}", pilot.plan()->rule(look.rule).line);
+    return fmt::format("{:.2f} s  [{}] {} look{}{}", look.t_s, to_marks({look.line_bits, sensors}),
+                       row.last - row.first + 1, row.last == row.first ? "" : "s", by);
+}
+
+} // namespace
+
 std::vector<std::string> looks_before(const Pilot& pilot, const Run& run, const Parting& parting) {
     constexpr std::size_t most = 5;
     std::vector<std::string> lines;
     if (run.looks.empty()) {
         return lines;
     }
-    const auto sensors = static_cast<int>(run.calibration.sensors.size());
-    std::size_t last = parting.look;
+    Row row = row_at(run, parting.look);
+    row.last = parting.look;
     while (lines.size() < most) {
-        const LookRecord& look = run.looks[last];
-        std::size_t first = last;
-        while (first > 0 && run.looks[first - 1].line_bits == look.line_bits &&
-               run.looks[first - 1].rule == look.rule) {
-            --first;
-        }
-        const std::string by = pilot.plan() == nullptr ? std::string{}
-                               : look.rule == no_rule  ? std::string("  no rule")
-                                                       : fmt::format("  line {}", pilot.plan()->rule(look.rule).line);
-        lines.push_back(fmt::format("{:.2f} s  [{}] {} look{}{}", run.looks[first].t_s,
-                                    to_marks({look.line_bits, sensors}), last - first + 1, last == first ? "" : "s",
-                                    by));
-        if (first == 0) {
+        lines.push_back(words_of(pilot, run, row));
+        if (row.first == 0) {
             break;
         }
-        last = first - 1;
+        row = row_at(run, row.first - 1);
     }
     std::reverse(lines.begin(), lines.end());
+    return lines;
+}
+
+std::vector<std::string> looks_after(const Pilot& pilot, const Run& run, const Parting& parting) {
+    constexpr std::size_t most = 3;
+    std::vector<std::string> lines;
+    std::size_t next = parting.look + 1;
+    while (lines.size() < most && next < run.looks.size()) {
+        Row row = row_at(run, next);
+        row.first = next;
+        lines.push_back(words_of(pilot, run, row));
+        next = row.last + 1;
+    }
     return lines;
 }
 

@@ -79,10 +79,16 @@ void draw_words(Canvas& canvas, const Pilot& pilot, const TripResult& failed, co
     }
     y += 10.0;
     row("the looks before", {13.0, ink::text, Align::left, true});
-    for (const std::string& line : looks_before(pilot, failed.run, *failed.parting)) { // in columns, so as they are
-        canvas.text({x, y}, line, mono);
-        y += 20.0;
-    }
+    const auto rows = [&](const std::vector<std::string>& looks) { // in columns, so as they are
+        for (const std::string& line : looks) {
+            canvas.text({x, y}, line, mono);
+            y += 20.0;
+        }
+    };
+    rows(looks_before(pilot, failed.run, *failed.parting));
+    y += 4.0;
+    row("and after", {13.0, ink::text, Align::left, true});
+    rows(looks_after(pilot, failed.run, *failed.parting));
     y += 10.0;
     for (std::size_t i = 0; i < cures.size() && y < page_height - 60.0; ++i) {
         row(describe(cures[i]), {13.0, ink::fern});
@@ -103,7 +109,14 @@ std::string draw_parting(const Scene& scene, const Pilot& pilot, const TripResul
                                 failed.parting->at.y, failed.parting->t_s, failed.run.seed),
                     {13.0, ink::faint});
         const Vec2 box{page_width - parting_side - 2.0 * page_margin, page_height - parting_head - page_margin};
-        Board board(scene.course(), {page_margin, parting_head}, box, failed.parting->at, shown_mm);
+        // The decision and where the ways parted, which may be some way on.
+        const Vec2 decided = failed.parting->at;
+        const Vec2 parted = failed.run.looks[std::min(failed.parting->left_way, failed.run.looks.size() - 1)].at;
+        const double apart = length(parted - decided);
+        constexpr double most_apart = 900.0;
+        const Vec2 middle = apart < most_apart ? 0.5 * (decided + parted) : decided;
+        Board board(scene.course(), {page_margin, parting_head}, box, middle,
+                    apart < most_apart ? std::max(shown_mm, apart + 260.0) : shown_mm);
         board.draw_surface(canvas);
         cairo_t* c = canvas.context();
         cairo_save(c);

@@ -48,10 +48,13 @@ void print_failure(const Streams& streams, const Pilot& pilot, const CaseReport&
         for (const std::string& line : explain(pilot, *result.parting)) {
             streams.out << "    " << line << "\n";
         }
-        const std::vector<std::string> before = looks_before(pilot, result.run, *result.parting);
-        for (std::size_t i = 0; i < before.size(); ++i) {
-            streams.out << (i == 0 ? "    looks  " : "           ") << before[i] << "\n";
-        }
+        const auto rows = [&](const char* title, const std::vector<std::string>& looks) {
+            for (std::size_t i = 0; i < looks.size(); ++i) {
+                streams.out << (i == 0 ? title : "           ") << looks[i] << "\n";
+            }
+        };
+        rows("    looks  ", looks_before(pilot, result.run, *result.parting));
+        rows("    then   ", looks_after(pilot, result.run, *result.parting));
     }
     const bool none_passes =
         std::none_of(made.cures.begin(), made.cures.end(), [](const Cure& cure) { return cure.passes; });

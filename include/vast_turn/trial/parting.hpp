@@ -50,4 +50,7 @@ std::vector<std::string> explain(const Pilot& pilot, const Parting& parting);
 /// began, how many looks it lasted, the pattern and the rule that acted. Empty when no looks were kept.
 std::vector<std::string> looks_before(const Pilot& pilot, const Run& run, const Parting& parting);
 
+/// The looks after the deciding one likewise, the first three rows.
+std::vector<std::string> looks_after(const Pilot& pilot, const Run& run, const Parting& parting);
+
 } // namespace vast_turn
