@@ -56,7 +56,7 @@ private:
 
 namespace {
 
-constexpr int repeats = 20;
+constexpr int cure_repeats = 20;
 
 /// Whether it goes on as expected when the plan changes at the deciding look.
 bool goes_right_from_there(const TripCase& one, const Plan& plan, const Plan& changed, const TripResult& failed,
@@ -84,10 +84,10 @@ struct Passing {
 };
 
 /// The search for one failed trip.
-class Search {
+class CureSeeker {
 public:
-    Search(CureFinder::Tries& tries, const TripCase& one, const TripResult& failed, const RunOptions& options,
-           const CureFinder::Progress& progress, const std::function<bool()>& stop)
+    CureSeeker(CureFinder::Tries& tries, const TripCase& one, const TripResult& failed, const RunOptions& options,
+               const CureFinder::Progress& progress, const std::function<bool()>& stop)
         : tries_(tries), one_(one), failed_(failed), options_(options), changer_(tries.plan()),
           work_("changes", progress, stop) {
         note_deciding_lines();
@@ -255,8 +255,8 @@ private:
 
     void verify(Cure& cure) const {
         const Plan changed = compile_plan(cure.text, tries_.plan().file()).plan.value();
-        cure.repeats = repeats;
-        for (int i = 1; i <= repeats; ++i) {
+        cure.repeats = cure_repeats;
+        for (int i = 1; i <= cure_repeats; ++i) {
             cure.held += passed(changed, options_.seed + static_cast<std::uint64_t>(i)) ? 1 : 0;
         }
         const std::vector<TripCase>& others = tries_.others();
@@ -385,7 +385,7 @@ CureFinder::~CureFinder() = default;
 
 CureSearch CureFinder::find(const TripCase& one, const TripResult& failed, const RunOptions& options,
                             const Progress& progress, const std::function<bool()>& stop) {
-    return Search(*tries_, one, failed, options, progress, stop).run();
+    return CureSeeker(*tries_, one, failed, options, progress, stop).run();
 }
 
 std::vector<Cure> find_cures(const TripCase& one, const Plan& plan, const TripResult& failed,

@@ -5,6 +5,8 @@
 #include <fmt/ranges.h>
 
 #include "support/fern_house.hpp"
+#include "support/fixtures.hpp"
+#include "vast_turn/formats/read/trips_file.hpp"
 
 using namespace vast_turn;
 
@@ -108,4 +110,36 @@ TEST_CASE("a trip that names an unknown place or start is refused") {
     trip = f.ferns();
     trip.from = "nowhere";
     CHECK_THROWS_AS(f.take("gentle", trip), InputError);
+}
+
+TEST_CASE("with any end nothing behind what is expected matters") {
+    const TripHouse f;
+    Trip some = f.ferns();
+    some.visits.pop_back(); // the last place is not asked for
+    CHECK(because(f.take("left-first", some)).find("visited ") == 0);
+    some.then_any = true;
+    CHECK(f.take("left-first", some).passed);
+    some.within_s = 3.0; // too short to get there
+    const TripResult hurried = f.take("left-first", some);
+    CHECK(because(hurried) == "visited sharp bend; expected sharp bend, fork");
+    Trip choices = f.ferns();
+    choices.visits.clear();
+    choices.choices = {"fork left"};
+    choices.ends = Ending::lost;
+    choices.then_any = true;
+    CHECK(f.take("left-first", choices).passed);
+    choices.choices = {"fork right"};
+    CHECK_FALSE(f.take("left-first", choices).passed);
+    const auto read = [&](const std::string& ends) {
+        return parse_trips("[[trip]]\nname = \"t\"\nfrom = \"" + f.ferns().from + "\"\nvisits = [\"fork\"]\nends = \"" +
+                               ends + "\"\n",
+                           "trips", f.course);
+    };
+    CHECK(read("any").front().then_any);
+    CHECK_FALSE(read("lost").front().then_any);
+    CHECK(fixtures::message_of([&] { read("anny"); }).find("or any; or with a place") != std::string::npos);
+    CHECK(fixtures::message_of([&] {
+              parse_trips("[[trip]]\nname = \"t\"\nfrom = \"" + f.ferns().from + "\"\nends = \"any\"\n", "trips",
+                          f.course);
+          }).find("expects nothing says nothing") != std::string::npos);
 }

@@ -28,6 +28,8 @@ struct Trip {
     std::vector<std::string> never{}; ///< places that it must not come to
     int laps = 1;                     ///< visits and choices are expected so many times over
     Ending ends = Ending::halted;
+    /// What comes behind its visits and choices does not matter, nor how it ends; `ends` is not asked.
+    bool then_any = false;
     std::string ends_at{}; ///< the place in which it must end; empty for anywhere
     /// The run ends after this long.
     double within_s = 60.0;

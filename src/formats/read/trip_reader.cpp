@@ -103,15 +103,23 @@ private:
         }
     }
 
-    /// "halt", or "halt at dock".
+    /// "halt", "halt at dock", or "any".
     void ends(TomlTable& table, Trip& trip) {
         const std::string words = table.has("ends") ? table.text("ends") : std::string("halt");
+        trip.then_any = words == "any";
+        if (trip.then_any) {
+            if (trip.visits.empty() && trip.choices.empty()) {
+                table.fault("ends", "a trip that may end anyhow and expects nothing says nothing",
+                            "give it visits or choices");
+            }
+            return;
+        }
         const std::size_t at = words.find(" at ");
         const std::string how = words.substr(0, at);
         const auto known = std::find_if(endings.begin(), endings.end(), [&](Ending e) { return how == name_of(e); });
         if (known == endings.end()) {
             table.fault("ends", fmt::format("`ends` is \"{}\"{}", how, did_you_mean(how, endings_)),
-                        fmt::format("write {}, or with a place: halt at {}", one_of(endings_),
+                        fmt::format("write {}, or any; or with a place: halt at {}", one_of(endings_),
                                     places_.empty() ? "dock" : places_.front()));
             return;
         }
