@@ -100,11 +100,15 @@ public:
             }
         }
         const auto repeats = static_cast<std::size_t>(std::max(1, options_.repeats));
-        std::vector<int> ends(arms.size() * repeats);
+        std::vector<OneEnd> ends(arms.size() * repeats);
         for_each_index(ends.size(), options_.threads,
                        [&](std::size_t i) { ends[i] = drive_one(arms[i / repeats], i); });
         for (std::size_t i = 0; i < ends.size(); ++i) {
-            count(arms[i / repeats], ends[i]);
+            Arm& arm = arms[i / repeats];
+            count(arm, ends[i].end);
+            if (ends[i].end == stayed && arm.stayed_because.empty()) {
+                arm.stayed_because = ends[i].because;
+            }
         }
         for (Arm& arm : arms) {
             settle(arm);
@@ -117,8 +121,38 @@ private:
     static constexpr int lost = -2;
     static constexpr int stayed = -3;
 
-    /// The exit by which it left, or one of the above.
-    int drive_one(const Arm& arm, std::size_t number) const {
+    /// The exit by which one robot left, or one of the above, and why it stayed.
+    struct OneEnd {
+        int end = stayed;
+        std::string because{};
+    };
+
+    /// How long the way takes a slow robot.
+    double time_for(double way_mm) const {
+        constexpr double slow = 1.0 / 7.0;
+        constexpr double behind_mm = 400.0;
+        constexpr double turns_s = 5.0;
+        const double speed = slow * scene_.robot().top_speed_mm_s;
+        return std::clamp((way_mm + behind_mm) / speed + turns_s, 8.0, 60.0);
+    }
+
+    /// Why a robot that had its time has left by no exit.
+    std::string why_stayed(const Run& run, const MatchedRoute& route) const {
+        constexpr double stands_mm_s = 2.0;
+        const std::size_t tail = std::min<std::size_t>(run.looks.size(), 100);
+        const LookRecord& last = run.looks.back();
+        const LookRecord& before = run.looks[run.looks.size() - tail];
+        const double span = std::max(last.t_s - before.t_s, 1e-6);
+        const bool turns = std::abs(last.heading_deg - before.heading_deg) > 20.0;
+        if (std::abs(last.way_mm - before.way_mm) < stands_mm_s * span) {
+            return fmt::format("{} at {:.0f},{:.0f}", turns ? "turns on the spot" : "stands still", last.at.x,
+                               last.at.y);
+        }
+        return route.told ? fmt::format("has not come through after {:.0f} s", run.time_s)
+                          : fmt::format("its route cannot be told: {}", route.why_not);
+    }
+
+    OneEnd drive_one(const Arm& arm, std::size_t number) const {
         const Node& node = graph_.node(arm.node);
         const Exit& exit = node.exit(arm.from);
         RunOptions run = options_.run;
@@ -129,23 +163,23 @@ private:
         run.pose->at = run.pose->at + options_.aside_mm * normal(draw[0]) * Vec2{ahead.y, -ahead.x};
         run.pose->heading_deg += options_.askew_deg * normal(draw[1]);
         run.seed = options_.run.seed + number;
-        run.time_limit_s = options_.time_s;
+        run.time_limit_s = options_.time_s > 0.0 ? options_.time_s : time_for(length(run.pose->at - node.at));
         run.with_things = false;
         const Run done = drive(scene_, plan_, run);
         const MatchedRoute route = match_run(scene_, done);
         for (const Choice& choice : route.choices) {
             if (choice.node == arm.node && choice.from == arm.from) {
-                return static_cast<int>(choice.to.index());
+                return {static_cast<int>(choice.to.index())};
             }
             break; // its first choice was made elsewhere: it turned round before it came there
         }
         if (done.ending == Ending::halted) {
-            return halted;
+            return {halted};
         }
         if (node.exits.size() == 1 && done.ending == Ending::time_over && came_back(route, exit)) {
-            return 0;
+            return {0};
         }
-        return done.ending == Ending::time_over ? stayed : lost;
+        return done.ending == Ending::time_over ? OneEnd{stayed, why_stayed(done, route)} : OneEnd{lost};
     }
 
     /// At an end: whether it drives away from it again at last.

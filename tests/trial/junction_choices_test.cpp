@@ -136,3 +136,24 @@ TEST_CASE("vturn routes prints the table and where plans differ, as JSON and as 
     CHECK(call_vturn({"routes", course, robot, left, "--repeat", "0"}).status == 2);
     CHECK(call_vturn({"routes", course, robot, left, "-o", "x.gif"}).status == 2);
 }
+
+TEST_CASE("a robot that stays says why, and a slow one has the time that its way takes") {
+    const Course course = fixtures::board({"M 60 300 H 940", "M 500 60 V 540"});
+    const Robot robot = fixtures::ideal_robot(3);
+    const Scene scene(course, robot);
+    const auto arms_of = [&](const std::string& rules) {
+        return find_choices(scene, fixtures::compiled(fixtures::plan_text(3, rules)), {.repeats = 2});
+    };
+    const auto usual_at = [&](const std::vector<Arm>& arms, ArmEnd end) {
+        return std::count_if(arms.begin(), arms.end(), [&](const Arm& arm) {
+            return scene.graph().node(arm.node).exits.size() == 4 && arm.usual == end;
+        });
+    };
+    const std::vector<Arm> waiting = arms_of("[###] -> still\n[##.] mirrored -> bend(9, 40)\nelse -> ahead(40)");
+    CHECK(usual_at(waiting, ArmEnd::stayed) == 4);
+    for (const Arm& arm : waiting) {
+        CHECK((arm.usual != ArmEnd::stayed || arm.stayed_because.find("stands still at ") == 0));
+    }
+    const std::vector<Arm> slow = arms_of("[##.] mirrored -> bend(1, 5)\nelse -> ahead(5)"); // 21 mm/s
+    CHECK(usual_at(slow, ArmEnd::exit) == 4);
+}

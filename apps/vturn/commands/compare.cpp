@@ -43,9 +43,12 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
                                             cases.size(), repeats))
                 << "\n";
     std::vector<std::vector<std::string>> rows{{""}};
+    std::vector<std::pair<std::string, std::string>> plans;
     for (const PilotFigures& one : all) {
-        rows[0].push_back(one.pilot.name());
+        plans.emplace_back(one.pilot.name(), one.pilot.file());
     }
+    const std::vector<std::string> names = names_apart(plans);
+    rows[0].insert(rows[0].end(), names.begin(), names.end());
     rows.push_back({"trips passed"});
     for (const PilotFigures& one : all) {
         rows.back().push_back(fmt::format("{} of {}", one.passed, one.runs));
@@ -69,6 +72,8 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
         }
     }
     print_columns(streams.out, rows);
+    streams.out << "\naside: how far the array's middle is from the middle of the nearest tape, as a root mean square "
+                   "over the looks\n";
 }
 
 int compare_plans(const Streams& streams, const CompareCall& call) {

@@ -56,14 +56,31 @@ bool differ(const std::vector<PlanChoices>& all, std::size_t arm) {
     });
 }
 
+/// Why robots stay where they do.
+void print_stays(const Streams& streams, const RouteGraph& graph, const std::vector<PlanChoices>& all,
+                 const std::vector<std::string>& names) {
+    for (std::size_t p = 0; p < all.size(); ++p) {
+        for (const Arm& arm : all[p].arms) {
+            if (arm.usual == ArmEnd::stayed) {
+                streams.out << fmt::format("{}{}, from the {}: stays, {}\n", all.size() > 1 ? names[p] + ", " : "",
+                                           graph.node(arm.node).name, arm_name(graph, arm.node, arm.from),
+                                           arm.stayed_because);
+            }
+        }
+    }
+}
+
 void print_choices(const Streams& streams, const Course& course, const RouteGraph& graph,
                    const std::vector<PlanChoices>& all) {
     const Paint paint(streams.colour);
     streams.out << paint.strong(fmt::format("{}: what each plan does at each junction", course.name)) << "\n";
     std::vector<std::vector<std::string>> rows{{"at", "coming from"}};
+    std::vector<std::pair<std::string, std::string>> plans;
     for (const PlanChoices& one : all) {
-        rows[0].push_back(one.plan.name());
+        plans.emplace_back(one.plan.name(), one.plan.file());
     }
+    const std::vector<std::string> names = names_apart(plans);
+    rows[0].insert(rows[0].end(), names.begin(), names.end());
     for (std::size_t i = 0; i < all.front().arms.size(); ++i) {
         const Arm& arm = all.front().arms[i];
         const Node& node = graph.node(arm.node);
@@ -76,8 +93,9 @@ void print_choices(const Streams& streams, const Course& course, const RouteGrap
         }
     }
     print_columns(streams.out, rows);
+    print_stays(streams, graph, all, names);
     for (const PlanChoices& one : all) {
-        streams.out << "\n" << one.plan.name() << " goes\n";
+        streams.out << "\n" << names[static_cast<std::size_t>(&one - all.data())] << " goes\n";
         for (const Reach& reach : one.reach) {
             streams.out << fmt::format("  {}{}\n", told(graph, reach),
                                        reach.share < 0.995 ? fmt::format(" ({:.0f} % sure)", 100.0 * reach.share) : "");

@@ -95,4 +95,14 @@ Course read_course(const Streams& streams, const std::string& path, const std::s
 
 void print_warnings(const Streams& streams, const std::vector<Problem>& warnings) { streams.err << to_text(warnings); }
 
+std::vector<std::string> names_apart(const std::vector<std::pair<std::string, std::string>>& names_and_files) {
+    std::vector<std::string> apart;
+    for (const auto& [name, file] : names_and_files) {
+        const auto same = std::count_if(names_and_files.begin(), names_and_files.end(),
+                                        [&own = name](const auto& other) { return other.first == own; });
+        apart.push_back(same > 1 && !file.empty() ? fmt::format("{} ({})", name, file) : name);
+    }
+    return apart;
+}
+
 } // namespace vturn

@@ -4,6 +4,7 @@
 
 #include <ostream>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "cli.hpp"
@@ -55,5 +56,8 @@ vast_turn::Course read_course(const Streams& streams, const std::string& path,
 
 /// Warnings that came with an input, to the error stream.
 void print_warnings(const Streams& streams, const std::vector<vast_turn::Problem>& warnings);
+
+/// What plans are called side by side: their names, with the file where two have one name.
+std::vector<std::string> names_apart(const std::vector<std::pair<std::string, std::string>>& names_and_files);
 
 } // namespace vturn

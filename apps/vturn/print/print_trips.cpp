@@ -86,9 +86,12 @@ int print_trips(const Streams& streams, const TripReport& report) {
                 << "\n";
     std::vector<std::vector<std::string>> rows;
     rows.push_back({"trip"});
+    std::vector<std::pair<std::string, std::string>> plans;
     for (const PilotReport& one : report.pilots) {
-        rows[0].push_back(one.pilot.name());
+        plans.emplace_back(one.pilot.name(), one.pilot.file());
     }
+    const std::vector<std::string> names = names_apart(plans);
+    rows[0].insert(rows[0].end(), names.begin(), names.end());
     for (std::size_t i = 0; i < report.cases.size(); ++i) {
         rows.push_back({report.cases[i].trip.name});
         for (const PilotReport& one : report.pilots) {

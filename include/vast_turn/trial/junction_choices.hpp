@@ -34,6 +34,7 @@ struct Arm {
     ArmEnd usual = ArmEnd::stayed; ///< what came most often; exits before the rest, lower exits first
     ExitId usual_exit;             ///< none when it does not leave
     double share = 0.0;            ///< of the robots that did the usual
+    std::string stayed_because{};  ///< of the first robot that stayed: where it stands, or why its route is not told
 };
 
 struct ChoiceOptions {
@@ -44,8 +45,10 @@ struct ChoiceOptions {
     double before_mm = 150.0;
     double aside_mm = 3.0;  ///< one standard deviation of where it is set, to the side
     double askew_deg = 2.0; ///< and of its heading
-    double time_s = 8.0;    ///< each robot drives this long
-    int threads = 0;        ///< 0: as many as there are
+    /// Each robot drives this long; 0: as long as the way to the junction and 400 mm behind it take at a seventh of the
+    /// robot's top speed, and 5 s more, at least 8 s and at most 60.
+    double time_s = 0.0;
+    int threads = 0; ///< 0: as many as there are
 };
 
 /// Sets robots before every junction of the scene's graph on every side, and before every end, and lets them drive,

@@ -29,7 +29,8 @@ Json arm_object(const RouteGraph& graph, const Arm& arm) {
             {"robots", arm.robots}, {"exits", exits},
             {"halted", arm.halted}, {"lost", arm.lost},
             {"stayed", arm.stayed}, {"usual", end_word(arm.usual)},
-            {"share", arm.share}};
+            {"share", arm.share},
+            {"stayed_because", arm.stayed_because.empty() ? Json(nullptr) : Json(arm.stayed_because)}};
 }
 
 } // namespace
