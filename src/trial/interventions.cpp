@@ -215,7 +215,7 @@ private:
                 continue;
             }
             const auto last =
-                std::find_if(list.rbegin(), list.rend(), [&](const Episode& e) { return e.rule == rule; });
+                std::find_if(list.rbegin(), list.rend(), [own = rule](const Episode& e) { return e.rule == own; });
             if (last != list.rend() && last->last + 1 >= look) {
                 last->last = look;
             } else {

@@ -10,19 +10,6 @@
 
 using vast_turn::PageArray;
 
-namespace {
-
-/// Pages of the process that are in memory, in bytes.
-std::size_t in_memory() {
-    std::ifstream statm("/proc/self/statm");
-    std::size_t all = 0;
-    std::size_t resident = 0;
-    statm >> all >> resident;
-    return resident * static_cast<std::size_t>(sysconf(_SC_PAGESIZE));
-}
-
-} // namespace
-
 TEST_CASE("arrays that share keep their values, and a change of one is not seen in the other") {
     PageArray<std::uint32_t> base;
     base.resize(50'003);
@@ -62,6 +49,19 @@ TEST_CASE("arrays that share keep their values, and a change of one is not seen 
 }
 
 #ifndef VAST_TURN_SANITIZED
+namespace {
+
+/// Pages of the process that are in memory, in bytes.
+std::size_t in_memory() {
+    std::ifstream statm("/proc/self/statm");
+    std::size_t all = 0;
+    std::size_t resident = 0;
+    statm >> all >> resident;
+    return resident * static_cast<std::size_t>(sysconf(_SC_PAGESIZE));
+}
+
+} // namespace
+
 TEST_CASE("forty variants of a course take little more memory than one") {
     std::string text =
         "name = \"many\"\nsize_mm = [1210, 830]\ncell_mm = 0.5\npalette = { amber = \"#D9822B\" }\n"
