@@ -140,8 +140,10 @@ void PageMemory::rest() const {
         }
         if (end > first) { // the same bytes again, in one step for whoever reads them just now
             const std::size_t bytes = std::min(end * page, bytes_) - first * page;
-            mmap(data_ + first * page, bytes, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_NORESERVE | MAP_FIXED,
-                 file_->number_, static_cast<off_t>(first * page));
+            // Should it fail, the pages stay in sight.
+            static_cast<void>(mmap(data_ + first * page, bytes, PROT_READ | PROT_WRITE,
+                                   MAP_PRIVATE | MAP_NORESERVE | MAP_FIXED, file_->number_,
+                                   static_cast<off_t>(first * page)));
         }
         first = end;
     }

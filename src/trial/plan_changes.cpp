@@ -175,7 +175,7 @@ struct PlanChanger::Body {
             if (token->kind == TokenKind::word && line_of(*token) == line && (side == "left" || side == "right")) {
                 const std::string now = side == "left" ? "right" : "left";
                 changed.replace(token->span.from, side.size(), now);
-                told = side + " becomes " + now + (told.empty() ? "" : ", ") + told;
+                told = fmt::format("{} becomes {}{}{}", side, now, told.empty() ? "" : ", ", told);
             }
         }
         add(fmt::format("line {}: {}", line, told), std::move(changed), CureKind::side, line, 0.5);
@@ -203,7 +203,7 @@ struct PlanChanger::Body {
             const std::size_t behind = text.find_first_not_of(' ', tokens[comma].span.to);
             const std::string second = text.substr(behind, tokens[end].span.from - behind);
             std::string changed = text;
-            changed.replace(from, tokens[end].span.from - from, second + ", " + first);
+            changed.replace(from, tokens[end].span.from - from, fmt::format("{}, {}", second, first));
             const int line = line_of(tokens[i]);
             add(fmt::format("line {}: wheels exchanged, wheels({}, {})", line, second, first), std::move(changed),
                 CureKind::side, line);
