@@ -25,10 +25,14 @@ Json arm_object(const RouteGraph& graph, const Arm& arm) {
                          {"turn", name_of(turn_between(node, arm.from, ExitId(e)))},
                          {"robots", arm.taken[e]}});
     }
-    return {{"at", node.name},      {"from", arm_name(graph, arm.node, arm.from)},
-            {"robots", arm.robots}, {"exits", exits},
-            {"halted", arm.halted}, {"lost", arm.lost},
-            {"stayed", arm.stayed}, {"usual", end_word(arm.usual)},
+    return {{"at", node.name},
+            {"from", arm_name(graph, arm.node, arm.from)},
+            {"robots", arm.robots},
+            {"exits", exits},
+            {"halted", arm.halted},
+            {"lost", arm.lost},
+            {"stayed", arm.stayed},
+            {"usual", end_word(arm.usual)},
             {"share", arm.share},
             {"stayed_because", arm.stayed_because.empty() ? Json(nullptr) : Json(arm.stayed_because)}};
 }
