@@ -9,9 +9,6 @@
 #include <tuple>
 #include <utility>
 
-#include <fmt/format.h>
-#include <fmt/ranges.h>
-
 #include "base/parallel.hpp"
 #include "trial/counted_work.hpp"
 #include "trial/plan_changes.hpp"
@@ -103,6 +100,23 @@ public:
         }
         std::stable_sort(search.cures.begin(), search.cures.end(),
                          [this](const Cure& a, const Cure& b) { return rank(a) < rank(b); });
+        return search;
+    }
+
+    CureSearch again(const std::vector<Cure>& earlier) {
+        CureSearch search;
+        for (const Cure& known : earlier) {
+            const Compiled compiled = compile_plan(known.text, tries_.plan().file());
+            ++search.tried;
+            if (compiled.plan && passed(*compiled.plan, options_.seed)) {
+                Cure cure = known;
+                cure.held = 0;
+                cure.breaks.clear();
+                cure.mends.clear();
+                verify(cure);
+                search.cures.push_back(std::move(cure));
+            }
+        }
         return search;
     }
 
@@ -337,47 +351,6 @@ private:
 
 } // namespace
 
-const char* name_of(CureKind kind) {
-    switch (kind) {
-    case CureKind::side: return "side";
-    case CureKind::marker: return "marker";
-    case CureKind::mirrored: return "mirrored";
-    case CureKind::pattern: return "pattern";
-    case CureKind::order: return "order";
-    case CureKind::limit: return "limit";
-    case CureKind::lasting: return "lasting";
-    case CureKind::threshold: return "threshold";
-    case CureKind::taken_out: return "taken out";
-    case CureKind::power: return "power";
-    }
-    return "";
-}
-
-const char* promise_of(const Cure& cure) {
-    return cure.passes ? "would pass with" : "goes right from there, but not from the start, with";
-}
-
-std::string reserve_of(const Cure& cure) {
-    std::vector<std::string> parts;
-    if (cure.passes) {
-        parts.push_back(fmt::format("{} of {} repeats", cure.held, cure.repeats));
-    }
-    if (cure.slower) {
-        parts.emplace_back("only slower");
-    }
-    if (!cure.breaks.empty()) {
-        parts.push_back(fmt::format("but then \"{}\" fails", fmt::join(cure.breaks, "\", \"")));
-    }
-    if (!cure.mends.empty()) {
-        parts.push_back(fmt::format("\"{}\" passes too", fmt::join(cure.mends, "\", \"")));
-    }
-    return parts.empty() ? std::string{} : fmt::format(" ({})", fmt::join(parts, "; "));
-}
-
-std::string describe(const Cure& cure) {
-    return fmt::format("{} {}{}", promise_of(cure), cure.change, reserve_of(cure));
-}
-
 CureFinder::CureFinder(const Plan& plan, const std::vector<TripCase>& others, int threads)
     : tries_(std::make_unique<Tries>(plan, others, threads)) {}
 
@@ -386,6 +359,11 @@ CureFinder::~CureFinder() = default;
 CureSearch CureFinder::find(const TripCase& one, const TripResult& failed, const RunOptions& options,
                             const Progress& progress, const std::function<bool()>& stop) {
     return CureSeeker(*tries_, one, failed, options, progress, stop).run();
+}
+
+CureSearch CureFinder::again(const std::vector<Cure>& earlier, const TripCase& one, const TripResult& failed,
+                             const RunOptions& options) {
+    return CureSeeker(*tries_, one, failed, options, {}, {}).again(earlier);
 }
 
 std::vector<Cure> find_cures(const TripCase& one, const Plan& plan, const TripResult& failed,

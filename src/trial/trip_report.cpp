@@ -132,7 +132,11 @@ private:
         }
     }
 
+    /// So many failed cases of a pilot are looked into with all means; where more fail, it is mostly for one reason.
+    static constexpr int most_thorough = 12;
+
     void explain_failures(PilotReport& report) const {
+        int explained = 0;
         for (std::size_t c = 0; c < report.cases.size(); ++c) {
             TripResult& told = report.cases[c].result;
             if (report.cases[c].all_passed() || report.cases[c].runs == 0) {
@@ -143,7 +147,17 @@ private:
             if (told.run.looks.empty()) {
                 told = try_trip(*one.scene, report.pilot, one.trip, own);
             }
-            find_parting(*one.scene, report.pilot, told, own);
+            find_parting(*one.scene, report.pilot, told, own, ++explained <= most_thorough);
+        }
+    }
+
+    /// The best of a search, for the cases that fail for the same reason.
+    static void remember(const std::vector<Cure>& cures, std::vector<Cure>& earlier) {
+        constexpr std::size_t best = 5;
+        for (std::size_t i = 0; i < std::min(best, cures.size()); ++i) {
+            if (cures[i].passes && cures[i].held == cures[i].repeats) {
+                earlier.push_back(cures[i]);
+            }
         }
     }
 
@@ -151,12 +165,19 @@ private:
         if (report.pilot.plan() == nullptr) {
             return;
         }
+        int searches = 0;
+        std::vector<Cure> earlier;
         CureFinder finder(*report.pilot.plan(), report_.cases, options_.threads);
         for (CaseReport& one : report.cases) {
             const std::size_t number = static_cast<std::size_t>(&one - report.cases.data());
             if (!one.all_passed() && one.runs > 0 && work_.goes_on()) {
-                CureSearch search = finder.find(report_.cases[number], one.result, with_seed(one.result.run.seed),
-                                                options_.progress, [this] { return !work_.goes_on(); });
+                const RunOptions own = with_seed(one.result.run.seed);
+                CureSearch search = finder.again(earlier, report_.cases[number], one.result, own);
+                if (search.cures.empty() && ++searches <= most_thorough) {
+                    search = finder.find(report_.cases[number], one.result, own, options_.progress,
+                                         [this] { return !work_.goes_on(); });
+                    remember(search.cures, earlier);
+                }
                 one.cures = std::move(search.cures);
                 if (!one.cures.empty()) {
                     prefer_decision(*report_.cases[number].scene, *report.pilot.plan(), one.result, one.cures.front(),

@@ -202,7 +202,8 @@ TripResult try_trip_changed(const Scene& scene, const Plan& plan, const Plan& th
     return judge(scene, trip, drive(scene, plan, decide, options_of(trip, options)));
 }
 
-void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, const RunOptions& options) {
+void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, const RunOptions& options,
+                  bool thorough) {
     if (result.passed || result.run.looks.empty()) {
         return;
     }
@@ -211,7 +212,9 @@ void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, co
     }
     result.parting = part_of(scene, pilot, with_laps_written_out(result.trip), result.run, *result.route);
     if (pilot.plan() != nullptr) {
-        find_deciding_look(scene, *pilot.plan(), result, options_of(result.trip, options));
+        if (thorough) {
+            find_deciding_look(scene, *pilot.plan(), result, options_of(result.trip, options));
+        }
         note_callers(scene, *pilot.plan(), result, options_of(result.trip, options));
     }
 }

@@ -94,6 +94,11 @@ public:
     CureSearch find(const TripCase& one, const TripResult& failed, const RunOptions& options,
                     const Progress& progress = {}, const std::function<bool()>& stop = {});
 
+    /// Tries only cures that were found for other failed trips of the plan: where many fail of one slip, the first
+    /// search serves them all. In the order of `earlier`.
+    CureSearch again(const std::vector<Cure>& earlier, const TripCase& one, const TripResult& failed,
+                     const RunOptions& options);
+
     /// Of the library's own use.
     class Tries;
 

@@ -54,7 +54,11 @@ TripResult judge(const Scene& scene, const Trip& trip, Run run);
 
 /// Finds what decided in a failed run with its looks, and puts it into the result. `options` are those with which the
 /// run was made. Does nothing when it passed or has no looks.
-void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, const RunOptions& options = {});
+///
+/// `thorough`: a plan is driven again with other decisions, hundreds of times, to find which it was (under a second);
+/// otherwise that is told by nearness alone.
+void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, const RunOptions& options = {},
+                  bool thorough = true);
 
 /// Places visited by a run, by name.
 std::vector<std::string> route_of(const Course& course, const Run& run);
