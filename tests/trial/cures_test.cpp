@@ -7,6 +7,7 @@
 
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 
@@ -141,7 +142,8 @@ TEST_CASE("trips may ask for laps and for the place where the run ends") {
           }).find("did you mean `mist room`") != std::string::npos);
 }
 
-TEST_CASE("vturn trips: repeats with seeds of their own, chosen trips, any number of threads") {
+TEST_CASE("vturn trips: repeats with seeds of their own, chosen trips, any number of threads" *
+          doctest::skip(fixtures::sanitized)) {
     const Called many = call_vturn({"trips", house_course, house_robot, left_plan, "--repeat", "12", "--jobs", "1"});
     CHECK(many.status == 1);
     CHECK(many.out.find("water the ferns  pass  12/12") != std::string::npos);

@@ -96,15 +96,12 @@ bool undoes(const Cure& cure, const fixtures::Slip& slip) {
 
 } // namespace
 
-TEST_CASE("of planted slips the spoilt rule is named and the change that mends it listed") {
+TEST_CASE("of planted slips the spoilt rule is named and the change that mends it listed" *
+          doctest::skip(fixtures::sanitized)) {
     const int wanted = fixtures::rounds(12, 1, 1); // of each plan
     const bool tell = std::getenv("VTURN_TELL") != nullptr;
     Rates rates;
-    int which = 0;
     for (const Right& right : rights) {
-        if (fixtures::sanitized && which++ % 7 != 0) {
-            continue; // it is memory that is looked at there
-        }
         const std::string folder = "data/fern-house/";
         const Robot robot = load_robot(folder + right.robot + ".robot.toml");
         const TripGround ground = load_trip_ground(folder + right.course + ".course.toml", robot);
@@ -171,10 +168,7 @@ TEST_CASE("of planted slips the spoilt rule is named and the change that mends i
         }
     }
     MESSAGE(rates.text());
-    CHECK(rates.slips > (fixtures::sanitized ? 1 : 14) * wanted);
-    if (fixtures::sanitized) {
-        return;
-    }
+    CHECK(rates.slips > 14 * wanted);
     CHECK(rates.named > 0.7 * rates.slips);
     CHECK(rates.listed > 0.9 * rates.slips);
     CHECK(rates.first > 0.6 * rates.slips);

@@ -9,6 +9,7 @@
 
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/formats/write/trips_json.hpp"
 #include "vast_turn/formats/write/trips_junit.hpp"
@@ -139,7 +140,8 @@ TEST_CASE("a file of trips of its own stands in place of the course's, and its f
     CHECK(fault(good + "repeats = 0\n").find("`repeats` is 0") != std::string::npos);
 }
 
-TEST_CASE("the demo's rounds: all trips pass but the slip, which is told with the rule that called and cured") {
+TEST_CASE("the demo's rounds: all trips pass but the slip, which is told with the rule that called and cured" *
+          doctest::skip(fixtures::sanitized)) {
     const Called good = call_vturn({"trips", wing_course, wing_robot, rounds, "--repeat", "2"});
     CHECK(good.status == 0);
     CHECK(good.out.find("to the mist room, can away  pass  2/2") != std::string::npos);
@@ -253,7 +255,7 @@ TEST_CASE("a trip that fails before its first look has nothing that decided it")
     CHECK(trips_json(report).find("\"parting\": null") != std::string::npos);
 }
 
-TEST_CASE("vturn trips --trips: another team's trips over the same course") {
+TEST_CASE("vturn trips --trips: another team's trips over the same course" * doctest::skip(fixtures::sanitized)) {
     const fixtures::Folder folder;
     const std::string file = folder.file("team.trips.toml");
     write_file(file, "[[trip]]\nname = \"to the left, however named\"\nfrom = [\"ramp\"]\n"
