@@ -7,23 +7,7 @@
 #include "vast_turn/formats/read/calibration_file.hpp"
 
 std::vector<std::string_view> fuzz_words() {
-    return {"[[sensor]]",
-            "channel",
-            "line_counts",
-            "floor_counts",
-            "threshold_counts",
-            "hysteresis_counts",
-            "=",
-            "[",
-            "]",
-            "{",
-            "}",
-            "\"",
-            ",",
-            ".",
-            "#",
-            "\n",
-            "true"};
+    return {"[[sensor]]", "channel", "line_counts", "floor_counts", "threshold_counts", "hysteresis_counts"};
 }
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {

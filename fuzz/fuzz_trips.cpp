@@ -8,42 +8,10 @@
 #include "vast_turn/paint/course_file.hpp"
 
 std::vector<std::string_view> fuzz_words() {
-    return {"[[trip]]",
-            "name",
-            "start",
-            "laps",
-            "visits",
-            "ends",
-            "choices",
-            "within_s",
-            "repeats",
-            "variant",
-            "variants",
-            "hear",
-            "at_s",
-            "button_s",
-            "dock",
-            "halt",
-            "never",
-            "place",
-            "lost_after_s",
-            "off_course_mm",
-            "\"gate\"",
-            "\"west\"",
-            "left",
-            "right",
-            "straight",
-            "=",
-            "[",
-            "]",
-            "{",
-            "}",
-            "\"",
-            ",",
-            ".",
-            "#",
-            "\n",
-            "true"};
+    return {"[[trip]]", "name",    "start",   "laps",     "visits",       "ends",          "choices",
+            "within_s", "repeats", "variant", "variants", "hear",         "at_s",          "button_s",
+            "dock",     "halt",    "never",   "place",    "lost_after_s", "off_course_mm", "\"gate\"",
+            "\"west\"", "left",    "right",   "straight"};
 }
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {

@@ -23,6 +23,9 @@ namespace {
 using Tokens = std::vector<std::string_view>;
 using Random = std::minstd_rand;
 
+/// What most of the languages have.
+constexpr std::string_view marks[] = {"=", "[", "]", "{", "}", "\"", ",", ".", "#", "\n", "true"};
+
 /// Numbers at which something may change.
 constexpr std::string_view edges[] = {"0",     "-1",    "1",     "2",          "8",   "9",    "16",
                                       "17",    "255",   "256",   "0.0",        "0.5", "1e-9", "1e-300",
@@ -73,7 +76,11 @@ Stretch some(const Tokens& tokens, Random& random) {
 
 std::string_view any_word(Random& random) {
     static const std::vector<std::string_view> words = fuzz_words();
-    return below(random, 4) == 0 ? edges[below(random, std::size(edges))] : words[below(random, words.size())];
+    switch (below(random, 6)) {
+    case 0: return edges[below(random, std::size(edges))];
+    case 1: return marks[below(random, std::size(marks))];
+    default: return words[below(random, words.size())];
+    }
 }
 
 void change(Tokens& tokens, Random& random) {

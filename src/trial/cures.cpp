@@ -1,6 +1,7 @@
 #include "vast_turn/trial/cures.hpp"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <map>
 #include <mutex>
@@ -12,6 +13,7 @@
 #include "base/parallel.hpp"
 #include "trial/counted_work.hpp"
 #include "trial/plan_changes.hpp"
+#include "trial/prefer_decision.hpp"
 
 namespace vast_turn {
 
@@ -58,13 +60,9 @@ constexpr int cure_repeats = 20;
 /// Whether it goes on as expected when the plan changes at the deciding look.
 bool goes_right_from_there(const TripCase& one, const Plan& plan, const Plan& changed, const TripResult& failed,
                            const RunOptions& options) {
-    const bool asks_alike =
-        changed.markers() == plan.markers() && changed.places() == plan.places() && changed.heard() == plan.heard();
-    if (!failed.parting || !asks_alike) {
-        return false;
-    }
-    return try_trip_changed(*one.scene, plan, changed, failed.parting->look, failed.trip, options).as_expected >
-           failed.as_expected;
+    return failed.parting && ask_alike(plan, changed) &&
+           try_trip_changed(*one.scene, plan, changed, failed.parting->look, failed.trip, options).as_expected >
+               failed.as_expected;
 }
 
 RunOptions with_seed(const RunOptions& options, std::uint64_t seed) {
@@ -141,11 +139,12 @@ private:
         return result.passed ? std::optional{std::move(result)} : std::nullopt;
     }
 
-    std::optional<Passing> tried(const PlanChange& change) const {
+    std::optional<Passing> tried(const PlanChange& change) {
         Compiled compiled = compile_plan(change.text, tries_.plan().file());
         if (!compiled.plan) {
             return std::nullopt;
         }
+        ++driven_;
         constexpr double notably = 0.9;
         const auto result = passed(*compiled.plan, options_.seed);
         if (!result) {
@@ -165,7 +164,7 @@ private:
                 work_.done_one();
             }
         });
-        tried_changes = changes.size();
+        tried_changes = driven_;
         std::vector<Passing> passing;
         for (std::optional<Passing>& one : found) {
             if (one) {
@@ -215,7 +214,7 @@ private:
         return list;
     }
 
-    std::optional<Passing> smallest_of(std::vector<Passing>& group) const {
+    std::optional<Passing> smallest_of(std::vector<Passing>& group) {
         std::stable_sort(group.begin(), group.end(),
                          [](const Passing& a, const Passing& b) { return a.change.size < b.change.size; });
         for (std::size_t i = 0; i < group.size(); ++i) {
@@ -226,7 +225,7 @@ private:
         return group.empty() ? std::nullopt : std::optional{group.front()};
     }
 
-    Passing bisected(Passing best, double too_small) const {
+    Passing bisected(Passing best, double too_small) {
         constexpr int steps = 4;
         for (int i = 0; i < steps; ++i) {
             const double between = std::sqrt(too_small * best.change.factor);
@@ -264,6 +263,7 @@ private:
                 verify(cures[i]);
             }
         });
+        std::erase_if(cures, [](const Cure& cure) { return cure.repeats == 0; }); // left when it was stopped
         return cures;
     }
 
@@ -345,7 +345,8 @@ private:
     const RunOptions& options_;
     PlanChanger changer_;
     CountedWork work_;
-    std::set<int> lines_; ///< of the rules that decided
+    std::set<int> lines_;                 ///< of the rules that decided
+    std::atomic<std::size_t> driven_ = 0; ///< changes that made a plan
     std::map<std::string, double> sizes_;
 };
 

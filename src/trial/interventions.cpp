@@ -116,8 +116,8 @@ struct Episode {
 
 class Finder {
 public:
-    Finder(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options)
-        : scene_(scene), plan_(plan), result_(result), options_(options) {}
+    Finder(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options, int threads)
+        : scene_(scene), plan_(plan), result_(result), options_(options), threads_(threads) {}
 
     void run() {
         std::vector<Intervention> all;
@@ -131,7 +131,7 @@ public:
         constexpr std::size_t most = 1200;
         all.resize(std::min(all.size(), most));
         std::vector<std::size_t> came(all.size());
-        for_each_index(all.size(), 0, [&](std::size_t i) { came[i] = as_expected(all[i], options_.seed); });
+        for_each_index(all.size(), threads_, [&](std::size_t i) { came[i] = as_expected(all[i], options_.seed); });
         std::vector<std::size_t> helping;
         for (std::size_t i = 0; i < all.size(); ++i) {
             if (came[i] > result_.as_expected) {
@@ -206,7 +206,7 @@ private:
         });
         RunOptions own = options_;
         own.keep_looks = false;
-        drive(scene_, decide, asked_names(plan_), own);
+        drive(scene_, plan_, decide, own);
         const std::vector<LookRecord>& looks = result_.run.looks;
         const std::size_t parted = std::min(result_.parting->left_way, looks.size() - 1);
         std::vector<Episode> list;
@@ -284,7 +284,7 @@ private:
         });
         RunOptions own = options_;
         own.seed = seed;
-        return judge(scene_, result_.trip, drive(scene_, decide, asked_names(plan_), own)).as_expected;
+        return judge(scene_, result_.trip, drive(scene_, plan_, decide, own)).as_expected;
     }
 
     /// The same intervention as late as it still helps.
@@ -322,6 +322,7 @@ private:
     const Plan& plan_;
     TripResult& result_;
     const RunOptions& options_;
+    int threads_;
 };
 
 } // namespace
@@ -339,9 +340,10 @@ void tell_decision(const Scene& scene, const Plan& plan, TripResult& result, con
     parting.held_too = rivals_at(scene, plan, look);
 }
 
-void find_deciding_look(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options) {
+void find_deciding_look(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options,
+                        int threads) {
     if (result.parting && !result.run.looks.empty()) {
-        Finder(scene, plan, result, options).run();
+        Finder(scene, plan, result, options, threads).run();
     }
 }
 

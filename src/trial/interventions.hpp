@@ -15,7 +15,8 @@ namespace vast_turn {
 ///
 /// Puts look, rule, pattern and `otherwise` of the parting right; leaves it as it is when nothing brings the robot on.
 /// `options` are those of the run.
-void find_deciding_look(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options);
+void find_deciding_look(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options,
+                        int threads);
 
 /// Tells this one of its decisions: look, rule, pattern and what held too. The callers are to be found anew.
 void tell_decision(const Scene& scene, const Plan& plan, TripResult& result, const Decision& decision);

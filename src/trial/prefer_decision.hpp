@@ -7,6 +7,10 @@
 
 namespace vast_turn {
 
+/// Whether two plans ask for the same markers, colour sensors and heard names by the same numbers, so that one run can
+/// change from one to the other.
+bool ask_alike(const Plan& one, const Plan& other);
+
 /// Fills in who called at the deciding look. `options` are those of the run.
 void note_callers(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options);
 

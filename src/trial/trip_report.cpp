@@ -135,7 +135,7 @@ private:
     /// So many failed cases of a pilot are looked into with all means; where more fail, it is mostly for one reason.
     static constexpr int most_thorough = 12;
 
-    void explain_failures(PilotReport& report) const {
+    void explain_failures(PilotReport& report) {
         int explained = 0;
         for (std::size_t c = 0; c < report.cases.size(); ++c) {
             TripResult& told = report.cases[c].result;
@@ -147,7 +147,8 @@ private:
             if (told.run.looks.empty()) {
                 told = try_trip(*one.scene, report.pilot, one.trip, own);
             }
-            find_parting(*one.scene, report.pilot, told, own, ++explained <= most_thorough);
+            find_parting(*one.scene, report.pilot, told, own, ++explained <= most_thorough && work_.goes_on(),
+                         options_.threads);
         }
     }
 

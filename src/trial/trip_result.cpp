@@ -141,6 +141,10 @@ void note_callers(const Scene& scene, const Plan& plan, TripResult& result, cons
     std::erase(parting.called_by, parting.rule); // a rule that hands over is no caller of its own
 }
 
+bool ask_alike(const Plan& one, const Plan& other) {
+    return one.markers() == other.markers() && one.places() == other.places() && one.heard() == other.heard();
+}
+
 void prefer_decision(const Scene& scene, const Plan& plan, TripResult& result, const Cure& cure,
                      const RunOptions& options) {
     const Compiled changed = compile_plan(cure.text, plan.file());
@@ -151,7 +155,8 @@ void prefer_decision(const Scene& scene, const Plan& plan, TripResult& result, c
     const std::vector<Decision>& decisions = result.parting->decisions;
     const auto found = std::find_if(decisions.begin(), decisions.end(),
                                     [&](const Decision& d) { return stands_there(d.rule) || stands_there(d.better); });
-    if (found == decisions.begin() && found != decisions.end()) {
+    const bool is_told = found == decisions.begin() && found != decisions.end();
+    if (is_told || (found == decisions.end() && !ask_alike(plan, *changed.plan))) {
         return;
     }
     tell_decision(scene, plan, result,
@@ -202,8 +207,8 @@ TripResult try_trip_changed(const Scene& scene, const Plan& plan, const Plan& th
     return judge(scene, trip, drive(scene, plan, decide, options_of(trip, options)));
 }
 
-void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, const RunOptions& options,
-                  bool thorough) {
+void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, const RunOptions& options, bool thorough,
+                  int threads) {
     if (result.passed || result.run.looks.empty()) {
         return;
     }
@@ -213,7 +218,7 @@ void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, co
     result.parting = part_of(scene, pilot, with_laps_written_out(result.trip), result.run, *result.route);
     if (pilot.plan() != nullptr) {
         if (thorough) {
-            find_deciding_look(scene, *pilot.plan(), result, options_of(result.trip, options));
+            find_deciding_look(scene, *pilot.plan(), result, options_of(result.trip, options), threads);
         }
         note_callers(scene, *pilot.plan(), result, options_of(result.trip, options));
     }

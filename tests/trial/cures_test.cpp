@@ -10,6 +10,7 @@
 #include "support/rounds.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/trial/trip_report.hpp"
 
 using namespace vast_turn;
 using fixtures::call_vturn;
@@ -170,4 +171,39 @@ TEST_CASE("vturn trips: repeats with seeds of their own, chosen trips, any numbe
     CHECK(call_vturn({"trips", house_course, house_robot, left_plan, "-o", folder.file("g.gif")}).status == 2);
     const Called none = call_vturn({"trips", house_course, house_robot, "data/fern-house/gentle.plan"});
     CHECK(none.out.find(" changes of its rules and numbers lets it pass") != std::string::npos);
+}
+
+TEST_CASE("where many cases fail of one slip, the first searches serve them all") {
+    const fixtures::FernHouse f;
+    std::vector<Trip> trips;
+    for (int i = 0; i < 15; ++i) { // more than are looked into with all means
+        trips.push_back(f.trips[1]);
+        trips.back().name += " " + std::to_string(i);
+    }
+    const TripReport report = report_trips(cases_of(f.scene, trips), {f.plan});
+    const std::vector<CaseReport>& cases = report.pilots[0].cases;
+    for (const CaseReport& one : cases) {
+        REQUIRE_FALSE(one.cures.empty());
+        CHECK(one.cures.front().change == "line 10 moved above line 9");
+        CHECK(one.cures.front().held == 20);
+        CHECK(one.cures.front().mends.size() == 14);
+        REQUIRE(one.result.parting.has_value());
+        CHECK(one.result.parting->junction == "fork");
+    }
+    CHECK(cases[0].changes_tried > 40);
+    CHECK(cases[1].changes_tried <= 5); // the best of the first search
+}
+
+TEST_CASE("a search that is stopped tells no cure that it has not driven again") {
+    const fixtures::FernHouse f;
+    const TripResult failed = take_trip(f.scene, f.plan, f.trips[1]);
+    for (const int after : {0, 5, 30, 61, 62, 63, 64}) {
+        int asked = 0;
+        CureFinder finder(f.plan, cases_of(f.scene, f.trips), 1);
+        const CureSearch search = finder.find({f.trips[1], &f.scene}, failed, {}, {}, [&] { return ++asked > after; });
+        CHECK(search.tried <= static_cast<std::size_t>(after));
+        for (const Cure& cure : search.cures) {
+            CHECK((!cure.passes || cure.repeats == 20));
+        }
+    }
 }

@@ -46,7 +46,7 @@ struct Cure {
     std::vector<std::string> mends;  ///< other trips that fail without it and pass with it
 
     /// Whether it can be believed: it passes in every repeat and breaks no other trip.
-    bool counts() const { return passes && held == repeats && breaks.empty(); }
+    bool counts() const { return passes && repeats > 0 && held == repeats && breaks.empty(); }
 };
 
 /// What a search came to.

@@ -56,9 +56,9 @@ TripResult judge(const Scene& scene, const Trip& trip, Run run);
 /// run was made. Does nothing when it passed or has no looks.
 ///
 /// `thorough`: a plan is driven again with other decisions, hundreds of times, to find which it was (under a second);
-/// otherwise that is told by nearness alone.
+/// otherwise that is told by nearness alone. `threads` 0: as many as there are; the result is the same.
 void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, const RunOptions& options = {},
-                  bool thorough = true);
+                  bool thorough = true, int threads = 0);
 
 /// Places visited by a run, by name.
 std::vector<std::string> route_of(const Course& course, const Run& run);
