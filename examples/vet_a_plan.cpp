@@ -15,8 +15,8 @@ int main() {
         const VetReport report = vet(load_plan(file), {&robot, &course, nullptr});
         std::cout << file << "\n";
         for (const Finding& finding : report.findings) {
-            std::cout << "  " << name_of(finding.kind->grade) << ", line " << finding.place.line << ": "
-                      << finding.message << "\n  to do: " << finding.cure << "\n";
+            std::cout << "  " << name_of(finding.grade) << ", line " << finding.place.line << ": " << finding.message
+                      << "\n  to do: " << finding.cure << "\n";
         }
         for (const VetFact& fact : report.facts) {
             std::cout << "  " << fact.what << ": " << fact.value << "\n";

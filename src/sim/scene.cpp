@@ -45,6 +45,13 @@ Scene::Scene(const Course& course, const Robot& robot)
     reach_mm_ = outermost + 0.5 * widest_tape;
 }
 
+Scene Scene::driven_by(const Robot& robot) const {
+    assert(robot.sensors.size() == robot_->sensors.size());
+    Scene other = *this;
+    other.robot_ = &robot;
+    return other;
+}
+
 void Scene::share_with(Scene& like) {
     assert(maps_.size() == like.maps_.size());
     for (std::size_t k = 0; k < maps_.size(); ++k) {

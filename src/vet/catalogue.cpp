@@ -19,6 +19,8 @@ const std::vector<FindingKind>& finding_kinds() {
         {"unanswered", Grade::risk, "a pattern for which a habit has no rule",
          "the robot goes on with its last motion, which was meant for another place",
          "give the pattern a rule, or end the habit with else -> keep"},
+        {"unanswered-unmet", Grade::hint, "a pattern without a rule that no trial drive over the course met",
+         "it may come on another course, or on another day", "give the pattern a rule, or leave it"},
         {"never-acts", Grade::fault, "a rule that can never act",
          "whoever changes it on the floor sees no difference and looks for the fault elsewhere",
          "move it above the rules that cover it, or remove it"},
@@ -66,6 +68,9 @@ const std::vector<FindingKind>& finding_kinds() {
         {"oscillates", Grade::risk, "gains that make the robot swing about the line",
          "it snakes down straights, loses speed, and loses the line in the next bend",
          "lower the gain, add a derivative part, look more often or drive slower"},
+        {"margin-negative", Grade::hint, "a loop that calms down only because the array's reading is no straight line",
+         "a push, a fresh battery or a smoother floor is enough to make it swing",
+         "lower the gain, add a derivative part, look more often or drive slower"},
         // with a course
         {"bend-too-tight", Grade::fault, "a bend that the robot does not hold",
          "the line leaves the array on the outside of the bend",
@@ -75,7 +80,10 @@ const std::vector<FindingKind>& finding_kinds() {
          "move the sensors, or use other tape"},
         {"plate-missed", Grade::fault, "a plate that passes between two looks", "the marker is not seen on every pass",
          "drive slower over plates, look more often, or use larger ones"},
-        {"gap-too-long", Grade::risk, "a gap at which the plan takes the line for lost",
+        {"plate-as-gap", Grade::risk, "a plate that hides the line until the plan takes it for lost",
+         "it begins to search where it only had to go on",
+         "give its marker a rule that goes straight on, or let the search wait longer"},
+        {"gap-too-long", Grade::fault, "a gap at which the plan takes the line for lost",
          "it begins to search where it only had to go on",
          "wait longer before the search: raise what stands behind lasting"},
         {"plate-ignored", Grade::hint, "a plate on the course that the plan has no rule for",
@@ -108,7 +116,7 @@ const FindingKind* find_kind(const std::string& code) {
 
 int VetReport::count(Grade grade) const {
     return static_cast<int>(std::count_if(findings.begin(), findings.end(),
-                                          [&](const Finding& finding) { return finding.kind->grade == grade; }));
+                                          [&](const Finding& finding) { return finding.grade == grade; }));
 }
 
 } // namespace vast_turn

@@ -81,16 +81,61 @@ private:
                             "together",
                             name));
         }
-        if (open.always.any()) {
-            out_.add("unanswered", logic.block().name_span,
-                     fmt::format("habit `{}` has no rule for {}", name, listed(open.always, out_.plan().sensors())),
+        const PatternSet all = open.always | open.sometimes;
+        const PatternSet met = all & met_in(logic);
+        if (out_.rehearsal() == nullptr || out_.rehearsal()->drives == 0) {
+            tell_open("unanswered", logic, open.always, open.sometimes, "");
+            return;
+        }
+        tell_open("unanswered", logic, open.always & met, open.sometimes & met, where_met(logic, met));
+        tell_open("unanswered-unmet", logic, open.always & ~met, open.sometimes & ~met,
+                  ", which no trial drive over this course met");
+    }
+
+    void tell_open(const char* code, const BlockLogic& logic, const PatternSet& always, const PatternSet& sometimes,
+                   const std::string& more) {
+        const std::string& name = logic.block().name;
+        if (always.any()) {
+            out_.add(code, logic.block().name_span,
+                     fmt::format("habit `{}` has no rule for {}{}", name, listed(always, out_.plan().sensors()), more),
                      "give each a rule, or end the habit with else -> keep if that is meant");
-        } else if (open.sometimes.any()) {
-            out_.add("unanswered", logic.block().name_span,
-                     fmt::format("habit `{}` leaves {} unanswered when no other condition of its rules holds", name,
-                                 listed(open.sometimes, out_.plan().sensors())),
+        } else if (sometimes.any()) {
+            out_.add(code, logic.block().name_span,
+                     fmt::format("habit `{}` leaves {} unanswered when no other condition of its rules holds{}", name,
+                                 listed(sometimes, out_.plan().sensors()), more),
                      "end the habit with a rule that always holds: else -> keep if that is meant");
         }
+    }
+
+    std::size_t number_of(const BlockLogic& logic) const { return out_.text().block_number(logic.block().name); }
+
+    /// The patterns that trial drives met in a block without a rule for them.
+    PatternSet met_in(const BlockLogic& logic) const {
+        PatternSet met;
+        if (out_.rehearsal() != nullptr) {
+            for (const auto& [key, open] : out_.rehearsal()->unanswered) {
+                if (key.first == number_of(logic)) {
+                    met.set(key.second);
+                }
+            }
+        }
+        return met;
+    }
+
+    /// ": met at 410,220 mm, in 6 of 8 drives".
+    std::string where_met(const BlockLogic& logic, const PatternSet& patterns) const {
+        const UnansweredLook* most = nullptr;
+        if (out_.rehearsal() != nullptr) {
+            for (const auto& [key, open] : out_.rehearsal()->unanswered) {
+                if (key.first == number_of(logic) && patterns.test(key.second) &&
+                    (most == nullptr || open.drives > most->drives)) {
+                    most = &open;
+                }
+            }
+        }
+        return most == nullptr ? std::string{}
+                               : fmt::format(": met at {:.0f},{:.0f} mm, in {} of {} drives", most->first_at.x,
+                                             most->first_at.y, most->drives, out_.rehearsal()->drives);
     }
 
     void note_acting(const BlockLogic& logic) {

@@ -2,6 +2,7 @@
 #include <cmath>
 #include <map>
 #include <set>
+#include <vector>
 
 #include <fmt/format.h>
 
@@ -9,6 +10,7 @@
 #include "vast_turn/robot/wheel_speeds.hpp"
 #include "vet/bend_model.hpp"
 #include "vet/collector.hpp"
+#include "vet/lane.hpp"
 #include "vet/loop_model.hpp"
 #include "vet/motions.hpp"
 
@@ -17,9 +19,6 @@ namespace vast_turn::vetting {
 namespace {
 
 constexpr double usual_line_mm = 19.0;
-/// A swing that matters on the floor; less is lost in the tape's width (tests/vet/predictions_test.cpp holds it to
-/// runs).
-constexpr double least_swing_mm = 3.0;
 
 double line_of(const Collector& out) {
     if (out.course() != nullptr && !out.course()->tapes.empty()) {
@@ -118,7 +117,15 @@ void wheel_turns(Collector& out) {
     }
 }
 
-void loops(Collector& out) {
+/// The rule that steers by `offset`, its loop, and where its motion stands.
+struct SteeringRule {
+    LoopJudgement loop;
+    bool damped = false;
+    lang::Span span;
+};
+
+std::vector<SteeringRule> steering_rules(Collector& out) {
+    std::vector<SteeringRule> list;
     std::set<std::size_t> told;
     for (std::size_t i = 0; i < out.text().blocks.size(); ++i) {
         for (const lang::Rule& rule : out.text().blocks[i].rules) {
@@ -127,18 +134,64 @@ void loops(Collector& out) {
             if (!steering || !out.is_reached(i) || rule.is_twin || !told.insert(motion->span.from).second) {
                 continue;
             }
-            const LoopJudgement loop = judge_loop(*steering, *out.robot(), line_of(out));
+            list.push_back({judge_loop(*steering, *out.robot(), line_of(out)), steering->kd > 0.0, motion->span});
             out.fact(fmt::format("line {}: {}", out.line_of(motion->span), lang::to_text(*motion)),
-                     fmt::format("phase margin {:.0f} deg", loop.phase_margin_deg));
-            if (loop.swing_mm >= least_swing_mm) {
-                out.add(
-                    "oscillates", motion->span,
+                     fmt::format("phase margin {:.0f} deg", list.back().loop.phase_margin_deg));
+        }
+    }
+    return list;
+}
+
+/// What a drive over a straight lane shows; nothing where the robot cannot be driven.
+LaneDrive lane_drive(Collector& out) {
+    const Course lane = straight_lane(out.course(), line_of(out));
+    try {
+        return drive_lane(lane, *out.robot(), out.plan(),
+                          out.calibration() != nullptr ? std::optional(*out.calibration()) : std::nullopt);
+    } catch (const InputError&) {
+        return {}; // what it asks for this robot cannot tell: said where the plan is held against the robot
+    }
+}
+
+void swinging(Collector& out) {
+    const std::vector<SteeringRule> rules = steering_rules(out);
+    const LaneDrive lane = lane_drive(out);
+    const char* cure = "lower the gain, add a derivative part, look more often or drive slower";
+    const auto at = [&]() {
+        const lang::Span acted = out.span_of(lane.rule);
+        const auto inside = std::find_if(rules.begin(), rules.end(), [&](const SteeringRule& rule) {
+            return rule.span.from >= acted.from && rule.span.to <= acted.to;
+        });
+        return inside == rules.end() ? acted : inside->span;
+    };
+    if (lane.end == LaneDrive::End::followed) {
+        out.fact("swing on a straight",
+                 fmt::format("{:.1f} mm each way{}", lane.swing_mm, lane.when_pushed ? " once it is 8 mm aside" : ""));
+    }
+    const bool swings = lane.end == LaneDrive::End::followed && lane.swing_mm >= least_swing_mm;
+    if (swings || lane.end == LaneDrive::End::lost) {
+        out.add("oscillates", at(),
+                (swings ? fmt::format("it swings about a straight line, by some {:.0f} mm each way", lane.swing_mm)
+                        : std::string("it swings about a straight line until it loses it")) +
+                    (lane.when_pushed ? ", once it is 8 mm aside" : ""),
+                rules.empty() ? "make the turns of the inner patterns gentler, look more often or drive slower" : cure);
+        return;
+    }
+    for (const SteeringRule& rule : rules) {
+        if (lane.end == LaneDrive::End::unclear && rule.loop.swing_mm >= least_swing_mm) {
+            out.add("oscillates", rule.span,
                     fmt::format("with this gain, delay and speed it will swing about the line, by some {:.0f} mm each "
                                 "way (phase margin {:.0f} deg)",
-                                loop.swing_mm, loop.phase_margin_deg),
-                    steering->kd > 0.0 ? "lower the gains, look more often or drive slower"
-                                       : "lower the gain, add a derivative part, look more often or drive slower");
-            }
+                                rule.loop.swing_mm, rule.loop.phase_margin_deg),
+                    rule.damped ? "lower the gains, look more often or drive slower" : cure);
+        } else if (rule.loop.phase_margin_deg < 0.0) {
+            out.add("margin-negative", rule.span,
+                    fmt::format("the phase margin of this loop is {:.0f} deg, though on a straight it {}",
+                                rule.loop.phase_margin_deg,
+                                lane.end == LaneDrive::End::followed
+                                    ? fmt::format("swings by no more than {:.1f} mm", lane.swing_mm)
+                                    : std::string("was not driven")),
+                    rule.damped ? "lower the gains, look more often or drive slower" : cure);
         }
     }
 }
@@ -187,7 +240,7 @@ void check_robot(Collector& out) {
     dead_bands(out);
     bends(out);
     wheel_turns(out);
-    loops(out);
+    swinging(out);
     devices(out);
     out.fact("memory on the robot",
              fmt::format("{} bytes, {} bytes of tables, at most {} steps of the program a look",

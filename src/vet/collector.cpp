@@ -18,16 +18,43 @@ Collector::Collector(const Plan& plan, const VetAgainst& against, VetReport& rep
 }
 
 void Collector::add(const char* code, lang::Span span, std::string message, std::string cure, std::string new_line) {
+    const FindingKind* kind = find_kind(code);
     constexpr std::size_t long_line = 120; // its place may show a part of it, which cannot be replaced
     new_line = new_line.size() > long_line ? std::string{} : std::move(new_line);
     report_.findings.push_back(
-        {find_kind(code), text().source.place(span), std::move(message), std::move(cure), std::move(new_line)});
+        {kind, text().source.place(span), std::move(message), std::move(cure), std::move(new_line), kind->grade});
 }
 
 void Collector::add_whole(const char* code, std::string message, std::string cure) {
+    const FindingKind* kind = find_kind(code);
     Place place;
     place.file = plan_.file();
-    report_.findings.push_back({find_kind(code), place, std::move(message), std::move(cure), {}});
+    report_.findings.push_back({kind, place, std::move(message), std::move(cure), {}, kind->grade});
+}
+
+void Collector::at_most(Grade grade) {
+    Finding& last = report_.findings.back();
+    last.grade = std::max(last.grade, grade); // grades stand from the worst on
+}
+
+lang::Span Collector::span_of(RuleId rule) const {
+    std::size_t number = 0;
+    lang::Span found;
+    const auto look = [&](const auto& list) {
+        if (rule.index() >= number && rule.index() < number + list.size()) {
+            found = list[rule.index() - number].span;
+        }
+        number += list.size();
+    };
+    look(text().guards);
+    for (const lang::LaidBlock& block : text().blocks) {
+        look(block.guards);
+        look(block.rules);
+    }
+    for (const lang::LaidBlock& block : text().blocks) {
+        look(block.items);
+    }
+    return found;
 }
 
 void Collector::fact(std::string what, std::string value) {

@@ -12,6 +12,7 @@
 #include "vast_turn/vet/finding.hpp"
 #include "vast_turn/vet/vet.hpp"
 #include "vet/formula.hpp"
+#include "vet/rehearsal.hpp"
 
 namespace vast_turn::vetting {
 
@@ -28,6 +29,8 @@ public:
     /// A finding about a part of the plan's text. The empty span at 0 is the whole plan.
     void add(const char* code, lang::Span span, std::string message, std::string cure, std::string new_line = {});
     void add_whole(const char* code, std::string message, std::string cure);
+    /// Makes the finding that was added last matter no more than this.
+    void at_most(Grade grade);
     void fact(std::string what, std::string value);
     void undecided(std::string what);
 
@@ -37,6 +40,13 @@ public:
     /// Whether the plan can ever come to this block.
     bool is_reached(std::size_t block) const { return reached_[block]; }
 
+    /// Where a rule, guard or item stands; the empty span at 0 for no_rule.
+    lang::Span span_of(RuleId rule) const;
+
+    /// What trial drives over the course have shown; null without a course and a robot.
+    const Rehearsal* rehearsal() const { return rehearsal_; }
+    void set_rehearsal(const Rehearsal* rehearsal) { rehearsal_ = rehearsal; }
+
     /// The line of a span, and the source line with that span replaced.
     int line_of(lang::Span span) const { return text().source.line_of(span.from); }
     std::string line_with(lang::Span span, const std::string& replacement) const;
@@ -45,6 +55,7 @@ private:
     const Plan& plan_;
     const VetAgainst& against_;
     VetReport& report_;
+    const Rehearsal* rehearsal_ = nullptr;
     std::vector<bool> reached_;
     mutable Effort effort_;
 };
@@ -63,7 +74,8 @@ void check_transfers(Collector& out); ///< habits that hand over in a circle, or
 void check_names(Collector& out);     ///< blocks, lets, vars, markers that nothing uses
 void check_markers(Collector& out);   ///< markers that fire again and again
 void check_robot(Collector& out);     ///< what the plan asks of a robot
-void check_course(Collector& out);    ///< what a course asks of both
+/// What a course asks of both; the scene is theirs, null without a robot.
+void check_course(Collector& out, const Scene* scene);
 void check_calibration(Collector& out);
 
 } // namespace vast_turn::vetting

@@ -6,52 +6,58 @@
 #include <string>
 #include <vector>
 
-#include "vast_turn/course/graph/route_graph.hpp"
-#include "vet/bend_model.hpp"
-#include "vet/block_logic.hpp"
+#include "vast_turn/sim/scene.hpp"
 #include "vet/collector.hpp"
+#include "vet/rehearsal.hpp"
 
 namespace vast_turn::vetting {
 
-/// Finds what a course asks that a plan, or its robot, cannot give. check_course.cpp has its lines and bends,
-/// check_course_marks.cpp its plates, gaps and starts.
+/// Finds what a course asks that a plan, or its robot, cannot give. check_course.cpp has its lines and speeds,
+/// check_drives.cpp what trial drives showed at its bends, gaps, plates and starts.
 class CourseChecker {
 public:
-    explicit CourseChecker(Collector& out) : out_(out), course_(*out.course()), graph_(find_route_graph(course_)) {}
+    /// Without a robot `scene` is null, and nothing was driven.
+    CourseChecker(Collector& out, const Scene* scene) : out_(out), course_(*out.course()), scene_(scene) {}
     void run();
 
 private:
     const Robot& robot() const { return *out_.robot(); }
+    const RouteGraph& graph() const { return scene_->graph(); }
+    const std::string& node(NodeId id) const { return graph().node(id).name; }
     void plates_known();
     void limit_speed(double mm_s, std::string why);
-    static double turn_about(const Stretch& stretch);
-    void bends();
-    double fastest_factor(const Bend& bend, bool holds) const;
-    BendEnd driven(const Robot& by, Bend bend) const;
     void junctions();
     void widths();
-    const std::string& node(NodeId id) const { return graph_.node(id).name; }
-    double along_line(std::size_t number) const;
-    int looks_needed(const std::string& name) const;
-    void plates_seen();
-    /// Looks until a rule that stands for "nothing is seen" turns or does something else; with its line.
-    struct Patience {
-        double ms = HUGE_VAL;
-        double then_mm = 0.0; ///< that the errand behind it first goes on
-        lang::Span span;
+
+    void drives(const Rehearsal& seen);
+    /// What went wrong at a mark in one direction or both.
+    struct Trouble {
+        std::size_t mark = 0;
+        int came = 0;
+        int failed = 0;
+        bool certain = false;  ///< in one direction it always failed for good
+        std::string towards{}; ///< the node that it drove to, when only one direction is bad
     };
-    Patience patience() const;
-    static bool gives_up(const lang::Rule& rule);
-    double goes_on(const lang::Rule& rule) const;
-    void gaps();
-    Pattern pattern_at(const Pose& pose) const;
-    void starts();
+    std::vector<Trouble> troubles(const Rehearsal& seen, WayMark::Kind kind) const;
+    std::string where(const WayMark& mark) const;
+    static std::string how_often(const Trouble& trouble);
+    void bends(const Rehearsal& seen);
+    void gaps(const Rehearsal& seen);
+    void plates(const Rehearsal& seen);
+    void hidden_lines(const Rehearsal& seen);
+    void starts(const Rehearsal& seen);
+    void not_reached(const Rehearsal& seen);
+    /// Drives it faster, or slower, until it holds all; notes for each mark of `seen` the greatest part of its speed
+    /// at which it holds there, 0 when none was found.
+    void find_speeds(const Rehearsal& seen);
+
     Collector& out_;
     const Course& course_;
-    RouteGraph graph_;
+    const Scene* scene_;
     double speed_mm_s_ = 0.0;
     double highest_mm_s_ = HUGE_VAL;
     std::string highest_for_;
+    std::vector<double> holds_at_; ///< by mark
 };
 
 } // namespace vast_turn::vetting

@@ -1,9 +1,11 @@
 #include "vast_turn/vet/vet.hpp"
 
 #include <algorithm>
-#include <array>
+#include <optional>
 #include <string_view>
 #include <tuple>
+
+#include <fmt/format.h>
 
 #include "vet/allowed.hpp"
 #include "vet/collector.hpp"
@@ -18,13 +20,14 @@ bool is_one_of(const FindingKind& kind, std::initializer_list<std::string_view> 
 
 /// Whether what was given is enough to look for this kind.
 bool is_looked_for(const FindingKind& kind, const VetAgainst& against) {
-    if (is_one_of(kind, {"one-device", "step-too-long", "dead-band", "oscillates"})) {
+    if (is_one_of(kind, {"one-device", "step-too-long", "dead-band", "oscillates", "margin-negative"})) {
         return against.robot != nullptr;
     }
     if (is_one_of(kind, {"plate-ignored", "plate-absent"})) {
         return against.course != nullptr;
     }
-    if (is_one_of(kind, {"bend-too-tight", "line-misfit", "plate-missed", "gap-too-long", "start-unanswered"})) {
+    if (is_one_of(kind, {"bend-too-tight", "line-misfit", "plate-missed", "plate-as-gap", "gap-too-long",
+                         "start-unanswered", "unanswered-unmet"})) {
         return against.course != nullptr && against.robot != nullptr;
     }
     if (is_one_of(kind, {"level-in-noise", "sensor-dead"})) {
@@ -33,11 +36,33 @@ bool is_looked_for(const FindingKind& kind, const VetAgainst& against) {
     return true;
 }
 
+/// Trial drives, or nothing and why where the robot cannot be driven.
+std::optional<vetting::Rehearsal> rehearsed(const Scene& scene, const Plan& plan, const VetAgainst& against,
+                                            vetting::Collector& out) {
+    vetting::RehearsalOptions options;
+    if (against.calibration != nullptr) {
+        options.calibration = *against.calibration;
+    }
+    try {
+        return vetting::rehearse(scene, plan, options);
+    } catch (const InputError& problem) {
+        out.undecided(fmt::format("what it does on this course: {}", problem.problems().front().message));
+        return std::nullopt;
+    }
+}
+
 } // namespace
 
 VetReport vet(const Plan& plan, const VetAgainst& against) {
     VetReport report;
     vetting::Collector out(plan, against, report);
+    std::optional<Scene> scene;
+    std::optional<vetting::Rehearsal> rehearsal;
+    if (against.robot != nullptr && against.course != nullptr) {
+        scene.emplace(*against.course, *against.robot);
+        rehearsal = rehearsed(*scene, plan, against, out);
+        out.set_rehearsal(rehearsal ? &*rehearsal : nullptr);
+    }
     vetting::check_patterns(out);
     vetting::check_sensors(out);
     vetting::check_errands(out);
@@ -48,7 +73,7 @@ VetReport vet(const Plan& plan, const VetAgainst& against) {
         vetting::check_robot(out);
     }
     if (against.course != nullptr) {
-        vetting::check_course(out);
+        vetting::check_course(out, scene ? &*scene : nullptr);
     }
     if (against.calibration != nullptr) {
         vetting::check_calibration(out);

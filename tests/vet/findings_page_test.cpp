@@ -58,6 +58,11 @@ VetReport vetted(const std::map<std::string, std::string>& blocks, bool cured) {
     return vet(plan, {robot ? &*robot : nullptr, course ? &*course : nullptr, calibration ? &*calibration : nullptr});
 }
 
+/// Who looks too seldom, or sees the line pass between two sensors, swings as well.
+bool swings_too(const std::string& code, const Finding& finding) {
+    return (code == "step-too-long" || code == "line-misfit") && std::string(finding.kind->code) == "oscillates";
+}
+
 int count(const VetReport& report, const std::string& code) {
     return static_cast<int>(std::count_if(report.findings.begin(), report.findings.end(),
                                           [&](const Finding& f) { return f.kind->code == code; }));
@@ -85,7 +90,8 @@ TEST_CASE("findings page: each section shows its finding and cures it, in the wo
             for (const Finding& finding : report->findings) {
                 CHECK_FALSE(finding.cure.empty());
                 const bool known = finding.kind->code == code || finding.kind->grade == Grade::hint ||
-                                   code == "start-unanswered" || code.rfind("allow-", 0) == 0;
+                                   code == "start-unanswered" || code.rfind("allow-", 0) == 0 ||
+                                   swings_too(code, finding);
                 CHECK_MESSAGE(known, finding.kind->code << ": " << finding.message);
             }
         }

@@ -31,7 +31,7 @@ std::string underlined(const Place& place) {
 void print_finding(const Streams& streams, const Finding& finding) {
     const Paint paint(streams.colour);
     const std::string where = finding.place.line > 0 ? fmt::format("line {}", finding.place.line) : "the plan";
-    streams.out << fmt::format("\n  {} {}: {} {}\n", graded(paint, finding.kind->grade), where, finding.message,
+    streams.out << fmt::format("\n  {} {}: {} {}\n", graded(paint, finding.grade), where, finding.message,
                                paint.faint(fmt::format("({})", finding.kind->code)));
     if (finding.place.line > 0) {
         streams.out << fmt::format("  {:>5} | {}\n", finding.place.line, finding.place.source_line);
@@ -68,7 +68,7 @@ void print_vetted(const Streams& streams, const VettedPlan& vetted) {
         worst_first.push_back(&finding);
     }
     std::stable_sort(worst_first.begin(), worst_first.end(),
-                     [](const Finding* a, const Finding* b) { return a->kind->grade < b->kind->grade; });
+                     [](const Finding* a, const Finding* b) { return a->grade < b->grade; });
     for (const Finding* finding : worst_first) {
         print_finding(streams, *finding);
     }

@@ -37,6 +37,11 @@ public:
     Scene(const Course& course, const Robot&& robot) = delete;
     Scene(const Course&& course, const Robot&& robot) = delete;
 
+    /// The same course for a robot that differs in what drives it alone: speed, motors, times. Its line sensors must be
+    /// the same (asserted); it must outlive what is returned. Cheap: all that is large is shared.
+    Scene driven_by(const Robot& robot) const;
+    Scene driven_by(const Robot&& robot) const = delete;
+
     /// Shares memory with the scene of another variant of the course, for the same robot: where the two floors are
     /// alike they are held once. Before anything is driven over either.
     void share_with(Scene& like);

@@ -22,8 +22,8 @@ const char* name_of(Grade grade);
 
 /// A kind of finding. Its code never changes.
 struct FindingKind {
-    const char* code; ///< "unanswered"
-    Grade grade;
+    const char* code;  ///< "unanswered"
+    Grade grade;       ///< of most of its findings, and the worst
     const char* title; ///< what is looked for
     const char* why;   ///< why it matters on the floor, one sentence
     const char* cure;  ///< what to do, one sentence, where the finding itself does not say it better
@@ -42,6 +42,8 @@ struct Finding {
     std::string message;               ///< one sentence, no full stop
     std::string cure;                  ///< what to do here
     std::string new_line;              ///< the changed source line, when one line cures it
+    /// The kind's, or less when it is less sure here: a fault from which the plan recovers is a risk.
+    Grade grade = Grade::risk;
 };
 
 /// A finding that a comment of the plan allows.

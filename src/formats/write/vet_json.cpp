@@ -12,7 +12,7 @@ namespace vast_turn {
 namespace {
 
 Json finding_object(const Finding& finding) {
-    Json object{{"code", finding.kind->code},     {"grade", name_of(finding.kind->grade)},
+    Json object{{"code", finding.kind->code},     {"grade", name_of(finding.grade)},
                 {"line", finding.place.line},     {"column", finding.place.column},
                 {"length", finding.place.length}, {"message", finding.message},
                 {"why", finding.kind->why},       {"cure", finding.cure}};
@@ -55,7 +55,7 @@ Json result_object(const Plan& plan, const Finding& finding) {
     }
     Json result{{"ruleId", finding.kind->code},
                 {"ruleIndex", number_of(*finding.kind)},
-                {"level", level_of(finding.kind->grade)},
+                {"level", level_of(finding.grade)},
                 {"message", {{"text", fmt::format("{}. To do: {}.", finding.message, finding.cure)}}},
                 {"locations", Json::array({{{"physicalLocation", physical}}})}};
     if (!finding.new_line.empty()) {

@@ -1,0 +1,340 @@
+#include "vet/rehearsal.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "base/parallel.hpp"
+#include "plan/check/checked.hpp"
+#include "vet/drive_reader.hpp"
+
+namespace vast_turn::vetting {
+
+namespace {
+
+/// A mind that has begun to follow the line, and what it was told in its last look.
+struct Settled {
+    Mind mind;
+    Look told;
+};
+
+/// Follows a start's drive until it has seen the line for a while in a habit; a copy of the mind is kept then.
+class Driver {
+public:
+    Driver(const Plan& plan, const Settled* from, double look_ms)
+        : plan_(plan), mind_(from != nullptr ? from->mind : Mind(plan)), look_ms_(look_ms) {
+        if (from != nullptr) {
+            before_ = from->told;
+            before_.clock_ms += look_ms;
+            resumed_ = true;
+        }
+    }
+
+    void operator()(const Look& in, Answer& out) {
+        if (resumed_) {
+            Look later = in;
+            later.clock_ms += before_.clock_ms;
+            later.way_mm += before_.way_mm;
+            later.heading_deg += before_.heading_deg;
+            later.heading_by_wheels_deg += before_.heading_by_wheels_deg;
+            later.heading_by_gyro_deg += before_.heading_by_gyro_deg;
+            later.left_deg += before_.left_deg;
+            later.right_deg += before_.right_deg;
+            mind_(later, out);
+        } else {
+            mind_(in, out);
+        }
+        bool open = false;
+        for (int i = 0; i < out.events; ++i) {
+            open = open || out.event[i].kind == EventKind::unanswered;
+        }
+        unanswered.push_back(open ? 1 : 0);
+        settle(in, out);
+    }
+
+    std::vector<std::uint8_t> unanswered;
+    std::optional<Settled> settled;
+
+private:
+    void settle(const Look& in, const Answer& out) {
+        constexpr double settled_ms = 400.0;
+        const bool follows = in.line_bits != 0 && !plan_.checked().blocks[out.block].is_errand && out.rule != no_rule &&
+                             out.left_pct + out.right_pct > 0.0;
+        on_line_ms_ = follows ? on_line_ms_ + look_ms_ : 0.0;
+        if (!settled && !resumed_ && on_line_ms_ >= settled_ms) {
+            settled = Settled{mind_, in};
+        }
+    }
+
+    const Plan& plan_;
+    Mind mind_;
+    double look_ms_;
+    double on_line_ms_ = 0.0;
+    Look before_;
+    bool resumed_ = false;
+};
+
+class Rehearser {
+public:
+    Rehearser(const Scene& scene, const Plan& plan, const RehearsalOptions& options)
+        : scene_(scene), plan_(plan), options_(options), graph_(scene.graph()) {
+        out_.marks = find_way_marks(scene.course(), graph_);
+        out_.passes.resize(out_.marks.size());
+        reached_.resize(graph_.stretches.size());
+        base_.calibration = options.calibration;
+        base_.step_ms = step_for(scene.robot());
+        base_.with_things = false;
+        base_.lost_after_s = 8.0; // a search may take longer than a trip would wait for it
+        if (plan.reads(runtime::Op::button)) {
+            base_.button_s = {{0.0, 0.4}};
+        }
+    }
+
+    Rehearsal run() {
+        from_starts();
+        spread();
+        before_marks();
+        return std::move(out_);
+    }
+
+private:
+    struct Place {
+        RunOptions options;
+        bool settled = false; ///< by a mind that follows already
+    };
+
+    std::vector<Drive> drive_all(const std::vector<Place>& places) {
+        std::vector<Drive> drives(places.size());
+        std::vector<std::optional<Settled>> settled(places.size());
+        for_each_index(places.size(), 0, [&](std::size_t i) {
+            Driver driver(plan_, places[i].settled && settled_ ? &*settled_ : nullptr, scene_.robot().look_ms);
+            drives[i].run = drive(scene_, plan_, Decide(std::ref(driver)), places[i].options);
+            drives[i].unanswered = std::move(driver.unanswered);
+            settled[i] = std::move(driver.settled);
+        });
+        for (std::size_t i = 0; !settled_ && i < settled.size(); ++i) {
+            settled_ = std::move(settled[i]);
+        }
+        return drives;
+    }
+
+    void from_starts() {
+        const Course& course = scene_.course();
+        out_.starts.resize(course.starts.size());
+        if (course.starts.empty()) {
+            return;
+        }
+        double lines_mm = 0.0;
+        for (const Stretch& stretch : graph_.stretches) {
+            lines_mm += stretch.length_mm;
+        }
+        base_.time_limit_s =
+            std::clamp(1.5 * lines_mm / (0.15 * std::max(1.0, scene_.robot().top_speed_mm_s)), 12.0, 90.0);
+        const int tries = std::max(1, options_.from_starts);
+        for (std::size_t s = 0; s < course.starts.size(); ++s) {
+            std::vector<Drive> first = drive_all({at_start(course.starts[s], 0, 0.0)});
+            const double speed = first.front().run.mean_speed_mm_s();
+            const double stride = std::min(20.0, speed * scene_.robot().look_ms / 1000.0);
+            std::vector<Place> places;
+            for (int i = 1; i < tries; ++i) {
+                places.push_back(at_start(course.starts[s], i, stride * i / tries));
+            }
+            read(first, s);
+            read(drive_all(places), s);
+            first_looks(course.starts[s], tries, s);
+        }
+    }
+
+    /// More drives of the first moments alone: whether the first pattern is answered may hang on the noise.
+    void first_looks(const StartPose& start, int tries, std::size_t number) {
+        constexpr double moment_s = 0.6;
+        std::vector<Place> places;
+        for (int i = 0; i < 3 * tries; ++i) {
+            places.push_back(at_start(start, tries + i, 0.0));
+            places.back().options.time_limit_s = moment_s;
+        }
+        for (const Drive& drive : drive_all(places)) {
+            read_start(drive, out_.starts[number]);
+        }
+    }
+
+    Place at_start(const StartPose& start, int number, double back_mm) const {
+        Place place{base_, false};
+        place.options.seed = static_cast<std::uint64_t>(1 + number);
+        place.options.start = start.name;
+        place.options.pose = start.pose;
+        place.options.pose->at = start.pose.at - back_mm * direction(start.pose.heading_deg);
+        return place;
+    }
+
+    void read(const std::vector<Drive>& drives, std::size_t start) {
+        DriveReader reader(scene_, plan_, out_);
+        for (const Drive& drive : drives) {
+            reader.read(drive);
+            note_reached(walk_lines(scene_, drive.run));
+            read_start(drive, out_.starts[start]);
+        }
+    }
+
+    /// Whether the first looks of a start found no rule, and the robot stood for it.
+    static void read_start(const Drive& drive, StartDrives& start) {
+        ++start.drives;
+        const std::vector<LookRecord>& looks = drive.run.looks;
+        for (std::size_t i = 0; i < looks.size(); ++i) {
+            if (std::abs(looks[i].left_pct) + std::abs(looks[i].right_pct) > 0.0F) {
+                return;
+            }
+            if (drive.unanswered[i] != 0) {
+                if (start.unanswered == 0) {
+                    start.pattern.bits = looks[i].line_bits;
+                    start.block = looks[i].block;
+                }
+                ++start.unanswered;
+                start.stood += drive.run.way_mm < 2.0 && std::abs(drive.run.turned_deg) < 2.0 ? 1 : 0;
+                return;
+            }
+        }
+    }
+
+    void note_reached(const std::vector<LineSpot>& spots) {
+        for (std::size_t i = 12; i < spots.size(); ++i) {
+            const LineSpot& spot = spots[i];
+            if (!spot.off && !spots[i - 12].off && spot.stretch == spots[i - 12].stretch &&
+                spot.forward == spots[i - 12].forward) {
+                reached_[spot.stretch.index()][spot.forward ? 0 : 1] = true;
+            }
+        }
+    }
+
+    /// From where drives came to, on over every junction that was not passed, by every way but back.
+    void spread() {
+        std::vector<Exit> open;
+        for (std::size_t s = 0; s < reached_.size(); ++s) {
+            for (const bool forward : {true, false}) {
+                if (reached_[s][forward ? 0 : 1]) {
+                    open.push_back({StretchId(s), forward, 0.0});
+                }
+            }
+        }
+        any_reached_ = !open.empty();
+        const auto reach = [&](StretchId stretch, bool forward) {
+            bool& there = reached_[stretch.index()][forward ? 0 : 1];
+            if (!there) {
+                there = true;
+                open.push_back({stretch, forward, 0.0});
+            }
+        };
+        while (!open.empty()) {
+            const Exit at = open.back();
+            open.pop_back();
+            for (const Exit& exit : graph_.node(graph_.end_of(at)).exits) {
+                if (exit.stretch != at.stretch || exit.forward == at.forward) {
+                    reach(exit.stretch, exit.forward);
+                }
+            }
+            for (const WayMark& mark : out_.marks) {
+                if (mark.stretch == at.stretch && mark.beyond != mark.stretch && mark.only_forward == at.forward) {
+                    const Stretch& far = graph_.stretch(mark.beyond);
+                    reach(mark.beyond, length(far.path.front() - mark.at) < length(far.path.back() - mark.at));
+                }
+            }
+        }
+    }
+
+    void before_marks() {
+        const bool begins_with_errand = !plan_.blocks().empty() && plan_.checked().blocks[0].is_errand;
+        const bool resume = begins_with_errand || plan_.reads(runtime::Op::button);
+        if (resume && !settled_) {
+            return; // nobody knows what it does once it follows a line
+        }
+        std::vector<Place> places;
+        for (std::size_t m = 0; m < out_.marks.size(); ++m) {
+            const std::array<Passes, 2>& passes = out_.passes[m];
+            if (passes[0].came + passes[1].came > 0) {
+                continue;
+            }
+            for (const bool forward : {true, false}) {
+                const WayMark& mark = out_.marks[m];
+                const bool leads = !any_reached_ || reached_[mark.stretch.index()][forward ? 0 : 1];
+                if (!leads || (forward ? mark.only_backward : mark.only_forward)) {
+                    continue;
+                }
+                for (int i = 0; i < options_.before_marks; ++i) {
+                    places.push_back({before(mark, forward, i), resume});
+                }
+            }
+        }
+        DriveReader reader(scene_, plan_, out_);
+        for (const Drive& drive : drive_all(places)) {
+            reader.read(drive);
+        }
+    }
+
+    /// So far before a mark that the robot has settled when it comes there, on the line and not in another gap.
+    RunOptions before(const WayMark& mark, bool forward, int number) const {
+        constexpr double run_up_mm = 240.0;
+        const Stretch& line = graph_.stretch(mark.stretch);
+        const double begin = forward ? mark.from_mm : line.length_mm - mark.to_mm; // from where the robot comes from
+        double along = std::max(std::min(begin, 25.0), begin - run_up_mm);
+        for (const Bridge& bridge : line.bridges) {
+            const double from = forward ? bridge.from_mm : line.length_mm - bridge.from_mm - bridge.length_mm;
+            if (along > from - 15.0 && along < from + bridge.length_mm + 15.0) {
+                along = std::min(begin, from + bridge.length_mm + 20.0);
+            }
+        }
+        const std::vector<Vec2>& path = line.path;
+        std::size_t i = forward ? 0 : path.size() - 1;
+        double way = 0.0;
+        const auto next = [&](std::size_t k) { return forward ? k + 1 : k - 1; };
+        const auto more = [&](std::size_t k) { return forward ? k + 1 < path.size() : k > 0; };
+        while (more(i) && way < along) {
+            way += length(path[next(i)] - path[i]);
+            i = next(i);
+        }
+        std::size_t ahead = i;
+        for (int k = 0; k < 6 && more(ahead); ++k) {
+            ahead = next(ahead);
+        }
+        const Vec2 d = path[ahead] - path[i];
+        const double heading = to_degrees(std::atan2(-d.y, d.x));
+        RunOptions options = base_;
+        options.seed = static_cast<std::uint64_t>(101 + number);
+        options.start = "before";
+        const double shift = 3.0 * number / std::max(1, options_.before_marks);
+        options.pose = Pose{path[i] - (scene_.array_middle().x + shift) * direction(heading), heading};
+        const double slow_mm_s = 0.12 * std::max(1.0, scene_.robot().top_speed_mm_s);
+        options.time_limit_s = std::clamp((run_up_mm + (mark.to_mm - mark.from_mm) + 350.0) / slow_mm_s, 6.0, 45.0);
+        return options;
+    }
+
+    const Scene& scene_;
+    const Plan& plan_;
+    const RehearsalOptions& options_;
+    const RouteGraph& graph_;
+    RunOptions base_;
+    Rehearsal out_;
+    std::vector<std::array<bool, 2>> reached_; ///< by stretch: along it, against it
+    bool any_reached_ = false;
+    std::optional<Settled> settled_;
+};
+
+} // namespace
+
+double step_for(const Robot& robot) {
+    for (const double step : {1.0, 0.5, 0.25, 0.2, 0.1, 0.05, 0.02}) {
+        const auto whole = [&](double ms) {
+            const double steps = ms / step;
+            return std::abs(steps - std::round(steps)) <= 1e-9 * std::max(1.0, steps);
+        };
+        if (whole(robot.look_ms) && whole(robot.delay_ms)) {
+            return step;
+        }
+    }
+    return 0.01;
+}
+
+Rehearsal rehearse(const Scene& scene, const Plan& plan, const RehearsalOptions& options) {
+    return Rehearser(scene, plan, options).run();
+}
+
+} // namespace vast_turn::vetting

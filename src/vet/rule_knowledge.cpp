@@ -1,0 +1,64 @@
+#include "vet/rule_knowledge.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "plan/check/check_types.hpp"
+#include "plan/check/checked.hpp"
+
+namespace vast_turn::vetting {
+
+RuleKnowledge::RuleKnowledge(const Plan& plan)
+    : turns_by_marker(plan.rules().size(), false), asks_line(plan.rules().size(), false) {
+    const auto asks = [](const lang::Expr& e) {
+        return lang::any_part(e, [](const lang::Expr& part) { return part.is<lang::MarkerSeen>(); });
+    };
+    std::size_t number = 0;
+    const auto rules = [&](const std::vector<lang::Rule>& list) {
+        for (const lang::Rule& rule : list) {
+            asks_line[number] = rule.is_else || lang::any_part(rule.condition, [](const lang::Expr& e) {
+                                    return e.is<lang::PatternMarks>() || is_input(e, lang::Op::seen) ||
+                                           is_input(e, lang::Op::offset) || e.is<lang::Call>();
+                                });
+            turns_by_marker[number++] = !rule.is_else && asks(rule.condition) &&
+                                        std::any_of(rule.acts.begin(), rule.acts.end(), [](const lang::Act& act) {
+                                            return lang::is_transfer(act.kind) || act.kind == lang::ActKind::motion;
+                                        });
+        }
+    };
+    rules(plan.checked().guards);
+    for (const lang::LaidBlock& block : plan.checked().blocks) {
+        rules(block.guards);
+        rules(block.rules);
+    }
+    for (const lang::LaidBlock& block : plan.checked().blocks) {
+        for (const lang::LaidItem& item : block.items) {
+            turns_by_marker[number++] = asks(item.limit.value);
+        }
+    }
+}
+
+std::vector<int> RuleKnowledge::looks_needed(const Plan& plan, double look_ms) const {
+    std::vector<int> most(plan.markers().size(), 1);
+    lang::for_each_expression(plan.checked(), [&](const lang::Expr& whole) {
+        lang::any_part(whole, [&](const lang::Expr& part) {
+            if (!part.is<lang::Lasting>()) {
+                return false;
+            }
+            const double limit = written_value(part.args[1]).value_or(0.0);
+            // Held in this look and those before it; or without a break for so many milliseconds from the first on.
+            const double looks = part.args[1].type.unit.looks != 0 ? limit : std::ceil(limit / look_ms - 1e-9) + 1.0;
+            lang::any_part(part.args[0], [&](const lang::Expr& inner) {
+                if (const auto* marker = inner.as<lang::MarkerSeen>()) {
+                    int& needed = most[static_cast<std::size_t>(marker->number)];
+                    needed = std::max(needed, static_cast<int>(std::min(std::ceil(looks), 1e6)));
+                }
+                return false;
+            });
+            return false;
+        });
+    });
+    return most;
+}
+
+} // namespace vast_turn::vetting
