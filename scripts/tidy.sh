@@ -14,17 +14,16 @@ import json, os, re, sys
 commands = json.load(open(sys.argv[1]))
 for c in commands:
     c['command'] = re.sub(r'-Winvalid-pch |-include \S+cmake_pch\.hxx |-Wno-restrict |-fsanitize=\S+ |-fno-sanitize\S+ ', '', c['command'])
-commands = {c['file']: c for c in commands if 'cmake_pch' not in c['file'] and '/tests/' not in c['file']}
+commands = {c['file']: c for c in commands if 'cmake_pch' not in c['file'] and '/tests/' not in c['file'] and '/bench/' not in c['file']}
 commands = list(commands.values())  # each file once, whatever the number of programs it is compiled for
 # Small programs are read as one too: what they include takes longer than they do.
-for folder in ('/examples/', '/fuzz/'):
+for folder in ('/examples/',):
     some = [c for c in commands if folder in c['file']]
     together = f'{os.path.dirname(sys.argv[2])}{folder}all.cpp'
     os.makedirs(os.path.dirname(together))
     with open(together, 'w') as out:
         for i, c in enumerate(some):
-            out.write(f'#define main main_{i}\n#define LLVMFuzzerTestOneInput one_input_{i}\n#define fuzz_words words_{i}\n#include "{c["file"]}"\n'
-                      '#undef fuzz_words\n#undef LLVMFuzzerTestOneInput\n#undef main\n')
+            out.write(f'#define main main_{i}\n#include "{c["file"]}"\n#undef main\n')
     most = max(some, key=lambda c: len(c['command']))  # has what all of them include
     one = dict(most, command=most['command'].replace(most['file'], together) + ' -Wno-return-type', file=together)
     commands = [c for c in commands if c not in some] + [one]

@@ -160,7 +160,7 @@ private:
 
     Place at_start(const StartPose& start, int number, double back_mm) const {
         Place place{base_, false};
-        place.options.seed = static_cast<std::uint64_t>(1 + number);
+        place.options.seed = 1 + static_cast<std::uint64_t>(number);
         place.options.start = start.name;
         place.options.pose = start.pose;
         place.options.pose->at = start.pose.at - back_mm * direction(start.pose.heading_deg);
@@ -298,7 +298,7 @@ private:
         const Vec2 d = path[ahead] - path[i];
         const double heading = to_degrees(std::atan2(-d.y, d.x));
         RunOptions options = base_;
-        options.seed = static_cast<std::uint64_t>(101 + number);
+        options.seed = 101 + static_cast<std::uint64_t>(number);
         options.start = "before";
         const double shift = 3.0 * number / std::max(1, options_.before_marks);
         options.pose = Pose{path[i] - (scene_.array_middle().x + shift) * direction(heading), heading};

@@ -68,8 +68,9 @@ private:
         const double least = to_degrees(0.5 * window_mm / widest_mm); // chords of half a window turn by half as much
         constexpr double step_mm = 3.0;
         std::vector<double> turns;
-        for (double along = 0.5 * window_mm; along <= whole - 0.5 * window_mm; along += step_mm) {
-            turns.push_back(turn_at(along));
+        const auto steps = static_cast<int>(std::max(0.0, whole - window_mm) / step_mm);
+        for (int i = 0; i <= steps; ++i) {
+            turns.push_back(turn_at(0.5 * window_mm + i * step_mm));
         }
         std::size_t i = 0;
         while (i < turns.size()) {

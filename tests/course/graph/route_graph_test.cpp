@@ -303,7 +303,8 @@ TEST_CASE("random courses are found again: the rates that docs/simulation.md sta
     CHECK(sum.stretches <= static_cast<int>(stretches / 2500)); // none of those that are looked at by default
 }
 
-TEST_CASE("noise instead of lines is refused in bounded time, and says what to do") {
+TEST_CASE("noise instead of lines is refused in bounded time, and says what to do" *
+          doctest::skip(fixtures::sanitized)) {
     Course course;
     const int side = 2000; // a smaller one has too few pieces to be refused
     course.width_mm = course.height_mm = side;
