@@ -91,22 +91,25 @@ bool Referee::touched(const Body& body, double t_s) {
 }
 
 void Referee::find_array(Vec2 array, double t_s) {
-    const double reach = scene_.array_reach_mm();
-    double distance = scene_.tape().distance_near(array, hint_);
-    if (distance > reach) {
-        distance = scene_.tape().distance(array, hint_);
+    const double reach = scene_.array_outermost_mm();
+    double beyond = scene_.tape().beyond_edge_near(array, hint_);
+    if (beyond > reach) {
+        beyond = scene_.tape().beyond_edge(array, hint_);
     }
-    array_settled_ = {array, std::abs(reach - distance)};
-    const bool off = distance > reach;
+    array_settled_ = {array, std::abs(reach - beyond)};
+    const bool off = beyond > reach;
     if (off && !array_off_) {
         off_since_s_ = t_s;
     }
     array_off_ = off;
+    array_was_on_ = array_was_on_ || !off;
 }
 
 bool Referee::off_too_long(double t_s) {
     return t_s - off_since_s_ > lost_after_s_ &&
-           end(Ending::lost, fmt::format("the tape was nowhere under the array for {:g} s", lost_after_s_));
+           end(Ending::lost, fmt::format("the tape was nowhere under the array for {:g} s (a longer lost_after_s lets "
+                                         "it search on)",
+                                         lost_after_s_));
 }
 
 } // namespace vast_turn

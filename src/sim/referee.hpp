@@ -49,7 +49,7 @@ private:
         if (!array_settled_.holds(array)) {
             find_array(array, t_s);
         }
-        return array_off_ && off_too_long(t_s);
+        return array_off_ && array_was_on_ && off_too_long(t_s);
     }
     void find_array(Vec2 array, double t_s);
     bool off_too_long(double t_s);
@@ -68,6 +68,7 @@ private:
     Settled array_settled_;
     TapeFinder::Hint hint_;
     bool array_off_ = false;
+    bool array_was_on_ = false; ///< what has not found the line yet cannot lose it
     double off_since_s_ = 0.0;
 };
 

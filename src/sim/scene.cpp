@@ -19,6 +19,25 @@ Calibration calibrate_on(const Course& course, const Robot& robot) {
     return ideal_calibration(robot, floor, line);
 }
 
+/// The width that half of the tape, by its length, does not exceed.
+double usual_width(const Course& course) {
+    std::vector<std::pair<double, double>> tapes; // width, length
+    double whole = 0.0;
+    for (const Tape& tape : course.tapes) {
+        tapes.emplace_back(tape.width_mm, length_of(tape));
+        whole += tapes.back().second;
+    }
+    std::sort(tapes.begin(), tapes.end());
+    double narrower = 0.0;
+    for (const auto& [width, size] : tapes) {
+        narrower += size;
+        if (narrower >= 0.5 * whole) {
+            return width;
+        }
+    }
+    return 0.0;
+}
+
 } // namespace
 
 Scene::Scene(const Course& course, const Robot& robot)
@@ -33,16 +52,11 @@ Scene::Scene(const Course& course, const Robot& robot)
         }
         maps_.push_back(map);
     }
-    double widest_tape = 0.0;
-    for (const Tape& tape : course.tapes) {
-        widest_tape = std::max(widest_tape, tape.width_mm);
-    }
     middle_ = vast_turn::array_middle(robot);
-    double outermost = 0.0;
+    usual_width_mm_ = usual_width(course);
     for (const LineSensor& sensor : robot.sensors) {
-        outermost = std::max(outermost, length(sensor.at_mm - middle_) + 0.5 * sensor.spot_mm);
+        outermost_mm_ = std::max(outermost_mm_, length(sensor.at_mm - middle_) + 0.5 * sensor.spot_mm);
     }
-    reach_mm_ = outermost + 0.5 * widest_tape;
 }
 
 Scene Scene::driven_by(const Robot& robot) const {

@@ -43,6 +43,7 @@ RunFigures figures_of(const Scene& scene, const Run& run) {
     out.top_mm_s = fastest(run);
     out.unanswered = run.unanswered;
     TapeFinder::Hint hint;
+    TapeFinder::Hint edge;
     double changes = 0.0;
     double asides = 0.0;
     int off = 0;
@@ -55,7 +56,7 @@ RunFigures figures_of(const Scene& scene, const Run& run) {
         const double aside = scene.tape().distance(array, hint);
         asides += aside * aside;
         out.farthest_mm = std::max(out.farthest_mm, aside);
-        off = aside > scene.array_reach_mm() ? off + 1 : 0;
+        off = scene.tape().beyond_edge(array, edge) > scene.array_outermost_mm() ? off + 1 : 0;
         out.losses += off == 3 ? 1.0 : 0.0;
     }
     const double n = std::max(1.0, static_cast<double>(run.looks.size()));

@@ -45,7 +45,7 @@ OneDrive judge(const Scene& scene, const Plan& plan, const Run& run, std::map<Ru
         crossed += aside * before < 0.0 ? 1 : 0;
         before = aside;
         const bool in_errand = plan.checked().blocks[look.block].is_errand;
-        off = std::abs(aside) > scene.array_reach_mm() ? off + 1 : 0;
+        off = scene.tape().beyond_edge(array) > scene.array_outermost_mm() ? off + 1 : 0;
         lost = lost || (saw && off >= 3);
         if (array.x < settled_mm || lost) {
             continue;

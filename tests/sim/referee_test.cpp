@@ -104,6 +104,32 @@ TEST_CASE("a run is lost once the tape was nowhere under the array for longer th
     CHECK(run.time_s == doctest::Approx(off_at_s + 0.5).epsilon(0.02));
 }
 
+TEST_CASE("how far the array reaches is the matter of the line that it is on, not of a wide pad elsewhere") {
+    Course course = fixtures::board({"M 0,300 H 400", "M 900,500 H 960"});
+    RunOptions options;
+    options.lost_after_s = 0.5;
+    const Run alone = driven(fixtures::board({"M 0,300 H 400"}), 50.0, 50.0, options);
+    course.tapes[1].width_mm = 80.0;
+    const Run run = driven(course, 50.0, 50.0, options);
+    CHECK(run.ending == Ending::lost);
+    CHECK(run.time_s == doctest::Approx(alone.time_s));
+    CHECK(run.ended_because.find("lost_after_s") != std::string::npos);
+    // Over the pad its own width counts.
+    const TapeFinder tape(course);
+    CHECK(tape.beyond_edge({930.0, 545.0}) == doctest::Approx(5.0));
+    CHECK(tape.beyond_edge({200.0, 305.0}) == doctest::Approx(5.0 - 9.5));
+}
+
+TEST_CASE("what has not found the line yet is not lost") {
+    const Course course = fixtures::board({"M 500,300 H 900"});
+    RunOptions options;
+    options.lost_after_s = 0.5;
+    options.off_course_mm = 900.0;
+    const Run run = driven(course, 50.0, 50.0, options);
+    CHECK(run.ending == Ending::lost);
+    CHECK(run.end_at.x > 900.0); // it came to the line, and lost it behind its end
+}
+
 TEST_CASE("the board without tape has no such limits") {
     RunOptions options;
     options.time_limit_s = 1.0;

@@ -607,7 +607,7 @@ double swing_of(const World& world) {
         saw = saw || look.line_bits != 0;
         crossed += (array.y - 250.0) * (before - 250.0) < 0.0 ? 1 : 0;
         before = array.y;
-        off = std::abs(array.y - 250.0) > scene.array_reach_mm() ? off + 1 : 0;
+        off = std::abs(array.y - 250.0) > scene.array_outermost_mm() + 0.5 * tape.width_mm ? off + 1 : 0;
         if (array.x > 3200.0) {
             break; // what it does behind the end of the line is another matter
         }

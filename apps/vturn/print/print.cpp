@@ -9,6 +9,7 @@
 #include "vast_turn/base/utf8.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/plan/explain/describe.hpp"
+#include "vast_turn/trial/matched_route.hpp"
 #include "vast_turn/trial/trip_result.hpp"
 
 namespace vturn {
@@ -51,6 +52,29 @@ PictureFormat format_for(const std::string& path) {
                      "end it with .png, .svg or .pdf; - is standard output, as SVG, and -.png as PNG");
 }
 
+namespace {
+
+/// "fork left (4.31 s), crossing 1 straight (7.02 s)"; why it cannot be told; nothing on a course without junctions.
+std::string choices_of(const Scene& scene, const Run& run) {
+    try {
+        const MatchedRoute route = match_run(scene, run);
+        if (!route.told) {
+            return fmt::format("cannot be told: {}", route.why_not);
+        }
+        std::string text;
+        for (const Choice& choice : route.choices) {
+            const Node& node = scene.graph().node(choice.node);
+            text += fmt::format("{}{} {} ({:.2f} s)", text.empty() ? "" : ", ", node.name,
+                                way_name(node, choice.from, choice.to), choice.t_s);
+        }
+        return text;
+    } catch (const InputError&) {
+        return {}; // a floor that is noise has no junctions
+    }
+}
+
+} // namespace
+
 void print_run(const Streams& streams, const Scene& scene, const Plan& plan, const Run& run) {
     const Paint paint(streams.colour);
     std::ostream& out = streams.out;
@@ -64,6 +88,9 @@ void print_run(const Streams& streams, const Scene& scene, const Plan& plan, con
     const bool halted = run.ending == Ending::halted;
     const std::string end = name_of(run.ending);
     out << fmt::format("  route   {}\n", route);
+    if (const std::string choices = choices_of(scene, run); !choices.empty()) {
+        out << fmt::format("  choices {}\n", choices);
+    }
     out << fmt::format("  ended   {} at {:.2f} s, {:.0f},{:.0f} mm: {}\n", halted ? paint.good(end) : paint.bad(end),
                        run.time_s, run.end_at.x, run.end_at.y, run.ended_because);
     if (!run.looks.empty()) {

@@ -31,14 +31,14 @@ struct Heard {
 
 /// How a run is made. Every field has a sensible default.
 struct RunOptions {
-    std::string start{};                      ///< name of a start; the course's first when empty
-    std::optional<Pose> pose{};               ///< in place of a start; the run's start is then called as `start` says
-    std::uint64_t seed = 1;                   ///< of the noise; the same seed gives the same run
-    double step_ms = 1.0;                     ///< of the simulation; look_ms and delay_ms must be whole multiples
-    double time_limit_s = 60.0;               ///< the run ends after this long
-    double lost_after_s = 3.2;                ///< tape nowhere under the array for longer than this ends the run
-    double off_course_mm = 250.0;             ///< farther than this from any tape ends the run
-    std::optional<Calibration> calibration{}; ///< on the course's own colours when not given
+    std::string start{};          ///< name of a start; the course's first when empty
+    std::optional<Pose> pose{};   ///< in place of a start; the run's start is then called as `start` says
+    std::uint64_t seed = 1;       ///< of the noise; the same seed gives the same run
+    double step_ms = 1.0;         ///< of the simulation; look_ms and delay_ms must be whole multiples
+    double time_limit_s = 60.0;   ///< the run ends after this long
+    double lost_after_s = 3.2;    ///< tape nowhere under the array for longer than this, once it was, ends it
+    double off_course_mm = 250.0; ///< farther than this from any tape ends the run
+    std::optional<Calibration> calibration{};          ///< on the course's own colours when not given
     std::vector<std::pair<double, double>> button_s{}; ///< from, until: when the start button is held
     std::vector<Heard> hears{};                        ///< what comes from outside, by name; each for one look
     bool with_things = true;                           ///< false: nothing is in the way but walls

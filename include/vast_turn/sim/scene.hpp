@@ -65,8 +65,13 @@ public:
     /// Points along the lines of the graph, for matching runs to it; made with it.
     const LinePoints& line_points() const { return *lines().points; }
 
-    /// Distance from the array's middle to the tape beyond which the tape is nowhere under the array.
-    double array_reach_mm() const { return reach_mm_; }
+    /// From the array's middle to the outer rim of its outermost spot. A line is nowhere under the array when its edge
+    /// is farther than this from the middle: tape().beyond_edge(middle) > array_outermost_mm().
+    double array_outermost_mm() const { return outermost_mm_; }
+
+    /// How far the array's middle may be from the middle of a line of the course's usual width (that of most of its
+    /// tape) before that is nowhere under it.
+    double array_reach_mm() const { return outermost_mm_ + 0.5 * usual_width_mm_; }
 
     /// The middle of the array in the robot frame: mm ahead of the point midway between the wheels, and to its left.
     Vec2 array_middle() const { return middle_; }
@@ -87,8 +92,8 @@ private:
     const Lines& lines() const;
 
     std::shared_ptr<Lines> lines_ = std::make_shared<Lines>();
-    /// From the array's middle to its outermost spot, and half a tape more.
-    double reach_mm_ = 0.0;
+    double outermost_mm_ = 0.0;
+    double usual_width_mm_ = 0.0;
     Vec2 middle_;
 };
 

@@ -20,11 +20,17 @@ TapeFinder::TapeFinder(const Course& course) {
     for (const Tape& tape : course.tapes) {
         const std::size_t n = tape.path.size();
         for (std::size_t i = 0; i + 1 < n; ++i) {
-            segments_.push_back({tape.path[i], tape.path[i + 1]});
+            segments_.push_back({tape.path[i], tape.path[i + 1], 0.5 * tape.width_mm});
         }
         if (tape.closed && n > 1) {
-            segments_.push_back({tape.path[n - 1], tape.path[0]});
+            segments_.push_back({tape.path[n - 1], tape.path[0], 0.5 * tape.width_mm});
         }
+    }
+    const bool alike = std::all_of(segments_.begin(), segments_.end(), [&](const Segment& one) {
+        return !(std::abs(one.half_width_mm - segments_.front().half_width_mm) > 0.0);
+    });
+    if (alike && !segments_.empty()) {
+        half_width_mm_ = segments_.front().half_width_mm;
     }
 }
 
@@ -52,10 +58,14 @@ Vec2 TapeFinder::nearest(Vec2 p) const {
     return nearest_on_segment(p, segments_[hint.segment].a, segments_[hint.segment].b);
 }
 
+std::pair<std::size_t, std::size_t> TapeFinder::around(Hint hint) const {
+    constexpr std::size_t segments = 3; // to both sides
+    return {hint.segment > segments ? hint.segment - segments : 0,
+            std::min(segments_.size(), hint.segment + segments + 1)};
+}
+
 double TapeFinder::distance_near(Vec2 p, Hint& hint) const {
-    constexpr std::size_t around = 3;
-    const std::size_t from = hint.segment > around ? hint.segment - around : 0;
-    const std::size_t to = std::min(segments_.size(), hint.segment + around + 1);
+    const auto [from, to] = around(hint);
     double best = std::numeric_limits<double>::infinity();
     for (std::size_t i = from; i < to; ++i) {
         const double squared = squared_to(p, segments_[i].a, segments_[i].b);
@@ -65,6 +75,35 @@ double TapeFinder::distance_near(Vec2 p, Hint& hint) const {
         }
     }
     return std::sqrt(best);
+}
+
+double TapeFinder::beyond_edge(Vec2 p, std::size_t from, std::size_t to, Hint& hint) const {
+    double best = std::numeric_limits<double>::infinity();
+    for (std::size_t i = from; i < to; ++i) {
+        const double beyond = std::sqrt(squared_to(p, segments_[i].a, segments_[i].b)) - segments_[i].half_width_mm;
+        if (beyond < best) {
+            best = beyond;
+            hint.segment = i;
+        }
+    }
+    return best;
+}
+
+double TapeFinder::beyond_edge(Vec2 p, Hint& hint) const {
+    return half_width_mm_ ? distance(p, hint) - *half_width_mm_ : beyond_edge(p, 0, segments_.size(), hint);
+}
+
+double TapeFinder::beyond_edge(Vec2 p) const {
+    Hint unused;
+    return beyond_edge(p, unused);
+}
+
+double TapeFinder::beyond_edge_near(Vec2 p, Hint& hint) const {
+    if (half_width_mm_) {
+        return distance_near(p, hint) - *half_width_mm_;
+    }
+    const auto [from, to] = around(hint);
+    return beyond_edge(p, from, to, hint);
 }
 
 } // namespace vast_turn

@@ -2,6 +2,7 @@
 
 #include "formats/write/rule_json.hpp"
 #include "vast_turn/plan/explain/describe.hpp"
+#include "vast_turn/trial/matched_route.hpp"
 
 namespace vast_turn {
 
@@ -13,6 +14,22 @@ Json route_json(const Course& course, const Run& run) {
         route.push_back({{"place", course.places[visit.place].name}, {"t_s", rounded(visit.t_s, 1e4)}});
     }
     return route;
+}
+
+/// What it did at the junctions that it came to; null where that cannot be told.
+Json choices_json(const Scene& scene, const Run& run) {
+    const MatchedRoute route = match_run(scene, run);
+    if (!route.told) {
+        return nullptr;
+    }
+    Json choices = Json::array();
+    for (const Choice& choice : route.choices) {
+        const Node& node = scene.graph().node(choice.node);
+        choices.push_back({{"junction", node.name},
+                           {"way", way_name(node, choice.from, choice.to)},
+                           {"t_s", rounded(choice.t_s, 1e4)}});
+    }
+    return choices;
 }
 
 Json events_json(const Plan* plan, const Run& run) {
@@ -110,7 +127,9 @@ Json case_json(const TripCase& one, const Pilot& pilot, const CaseReport& report
 } // namespace
 
 std::string run_json(const Scene& scene, const Pilot& pilot, const Run& run) {
-    return written(run_object(scene, pilot, run));
+    Json json = run_object(scene, pilot, run);
+    json["choices"] = choices_json(scene, run);
+    return written(json);
 }
 
 std::string trips_json(const TripReport& report) {

@@ -3,6 +3,8 @@
 /// How far a point is from the nearest tape.
 
 #include <cstddef>
+#include <optional>
+#include <utility>
 #include <vector>
 
 #include "vast_turn/course/board/course.hpp"
@@ -31,6 +33,14 @@ public:
     /// As distance(), and sets the hint to the nearest stretch.
     double distance(Vec2 p, Hint& hint) const;
 
+    /// How far a point is beyond the edge of the tape that is nearest by its edge; negative over it, infinite without
+    /// tape.
+    double beyond_edge(Vec2 p, Hint& hint) const;
+    /// An upper bound of it, as distance_near() is of the distance.
+    double beyond_edge_near(Vec2 p, Hint& hint) const;
+    /// The same without a hint.
+    double beyond_edge(Vec2 p) const;
+
     /// The point of the middle of the nearest tape. The course must have tape (asserted).
     Vec2 nearest(Vec2 p) const;
 
@@ -39,8 +49,15 @@ private:
     struct Segment {
         Vec2 a;
         Vec2 b;
+        double half_width_mm;
     };
+    double beyond_edge(Vec2 p, std::size_t from, std::size_t to, Hint& hint) const;
+    /// The numbers of the segments about a hint.
+    std::pair<std::size_t, std::size_t> around(Hint hint) const;
+
     std::vector<Segment> segments_;
+    /// When all tapes are of one width, half of it: then the nearest by its middle is the nearest by its edge.
+    std::optional<double> half_width_mm_;
 };
 
 } // namespace vast_turn
