@@ -100,23 +100,21 @@ std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std:
     });
     std::vector<PilotFigures> all;
     for (std::size_t p = 0; p < pilots.size(); ++p) {
-        const auto begin = static_cast<std::ptrdiff_t>(p * each);
-        const auto end = begin + static_cast<std::ptrdiff_t>(each);
-        const std::vector<RunFigures> own(figures.begin() + begin, figures.begin() + end);
-        PilotFigures one{pilots[p],
-                         static_cast<int>(each),
-                         static_cast<int>(std::count(passed.begin() + begin, passed.begin() + end, 1)),
-                         spread_of(own, &RunFigures::time_s),
-                         spread_of(own, &RunFigures::mean_mm_s),
-                         spread_of(own, &RunFigures::top_mm_s),
-                         spread_of(own, &RunFigures::steering_change_pct),
-                         spread_of(own, &RunFigures::aside_mm),
-                         spread_of(own, &RunFigures::farthest_mm),
-                         spread_of(own, &RunFigures::unanswered),
-                         spread_of(own, &RunFigures::losses),
-                         {}};
+        PilotFigures one{pilots[p], 0, 0, {}};
         for (std::size_t t = 0; t < cases.size(); ++t) {
-            one.first_runs.push_back(std::move(first[p * cases.size() + t]));
+            const std::size_t from = p * each + t * seeds;
+            const auto begin = figures.begin() + static_cast<std::ptrdiff_t>(from);
+            const std::vector<RunFigures> own(begin, begin + static_cast<std::ptrdiff_t>(seeds));
+            const auto ok = passed.begin() + static_cast<std::ptrdiff_t>(from);
+            one.cases.push_back(
+                {static_cast<int>(seeds), static_cast<int>(std::count(ok, ok + static_cast<std::ptrdiff_t>(seeds), 1)),
+                 spread_of(own, &RunFigures::time_s), spread_of(own, &RunFigures::mean_mm_s),
+                 spread_of(own, &RunFigures::top_mm_s), spread_of(own, &RunFigures::steering_change_pct),
+                 spread_of(own, &RunFigures::aside_mm), spread_of(own, &RunFigures::farthest_mm),
+                 spread_of(own, &RunFigures::unanswered), spread_of(own, &RunFigures::losses),
+                 std::move(first[p * cases.size() + t])});
+            one.runs += one.cases.back().runs;
+            one.passed += one.cases.back().passed;
         }
         all.push_back(std::move(one));
     }

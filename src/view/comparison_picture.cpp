@@ -25,7 +25,7 @@ Ink plan_ink(std::size_t plan) { return plan_inks[plan % plan_inks.size()]; }
 void draw_paths(Canvas& canvas, const Board& board, const std::vector<PilotFigures>& all, std::size_t trip) {
     std::vector<std::vector<Vec2>> paths(all.size());
     for (std::size_t p = 0; p < all.size(); ++p) {
-        for (const LookRecord& look : all[p].first_runs[trip].looks) {
+        for (const LookRecord& look : all[p].cases[trip].first_run.looks) {
             paths[p].push_back(board.on_page(look.at));
         }
         if (paths[p].size() > 1) {
@@ -47,7 +47,7 @@ public:
     OffsetPlot(Canvas& canvas, const Scene& scene, const std::vector<PilotFigures>& all, std::size_t trip)
         : canvas_(canvas), reach_mm_(scene.array_reach_mm()) {
         for (const PilotFigures& one : all) {
-            lines_.push_back(offsets_of(scene, one.first_runs[trip]));
+            lines_.push_back(offsets_of(scene, one.cases[trip].first_run));
             longest_mm_ = lines_.back().empty() ? longest_mm_ : std::max(longest_mm_, lines_.back().back().way_mm);
             for (const LineOffset& offset : lines_.back()) {
                 widest_mm_ = std::max(widest_mm_, 1.15 * std::abs(offset.left_mm));
@@ -107,18 +107,19 @@ private:
     double widest_mm_ = 8.0;
 };
 
-void draw_names(Canvas& canvas, const std::vector<PilotFigures>& all) {
+void draw_names(Canvas& canvas, const std::vector<PilotFigures>& all, std::size_t trip) {
     double y = compare_head + 20.0;
     const double x = page_width - 300.0;
     for (std::size_t p = 0; p < all.size() && y < 480.0; ++p) {
         canvas.line({{x, y - 5.0}, {x + 26.0, y - 5.0}}, plan_ink(p), 5.0);
         const TextStyle bold{13.5, ink::text, Align::left, true};
         canvas.text({x + 36.0, y}, canvas.fitted(all[p].pilot.name(), 230.0, bold), bold);
-        const PilotFigures& one = all[p];
-        const std::array<std::string, 3> rows = {
-            fmt::format("{} of {} trips passed", one.passed, one.runs),
-            fmt::format("{:.2f} s, {:.0f} mm/s in the mean", one.time_s.mean, one.mean_mm_s.mean),
-            fmt::format("{:.1f} mm aside, farthest {:.0f} mm", one.aside_mm.mean, one.farthest_mm.mean)};
+        const CaseFigures& figures = all[p].cases[trip];
+        const std::array<std::string, 4> rows = {
+            fmt::format("{} of {} runs passed", figures.passed, figures.runs),
+            fmt::format("{:.2f} s, {:.0f} mm/s in the mean", figures.time_s.mean, figures.mean_mm_s.mean),
+            fmt::format("{:.1f} mm aside, farthest {:.0f} mm", figures.aside_mm.mean, figures.farthest_mm.mean),
+            all[p].cases.size() > 1 ? fmt::format("of all trips {} of {} passed", all[p].passed, all[p].runs) : ""};
         for (const std::string& row : rows) {
             y += 18.0;
             canvas.text({x + 36.0, y}, row, {12.0, ink::faint});
@@ -148,7 +149,7 @@ std::string draw_comparison(const std::vector<TripCase>& cases, const std::vecto
         board.draw_places(canvas, true);
         draw_paths(canvas, board, all, trip);
         board.draw_starts(canvas);
-        draw_names(canvas, all);
+        draw_names(canvas, all, trip);
         OffsetPlot(canvas, scene, all, trip).draw();
     });
 }

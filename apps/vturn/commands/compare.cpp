@@ -35,12 +35,18 @@ std::string spread_text(const Spread& spread, int digits) {
     return fmt::format("{:.{}f} +- {:.{}f}", spread.mean, digits, spread.deviation, digits);
 }
 
+/// "to the mist room, from the door", as far as the trips differ in it.
+std::string title_of(const TripCase& one) {
+    const std::string& variant = one.scene->course().variant;
+    return one.trip.name + (variant == as_drawn ? std::string{} : fmt::format(" ({})", variant));
+}
+
 void print_comparison(const Streams& streams, const std::vector<TripCase>& cases, const std::vector<PilotFigures>& all,
                       int repeats) {
     const Scene& scene = *cases.front().scene;
     const Paint paint(streams.colour);
-    streams.out << paint.strong(fmt::format("{}: {}, {} trips, {} runs each", scene.course().name, scene.robot().name,
-                                            cases.size(), repeats))
+    streams.out << paint.strong(fmt::format("{}: {}, {} {}, {} runs each", scene.course().name, scene.robot().name,
+                                            cases.size(), cases.size() == 1 ? "trip" : "trips", repeats))
                 << "\n";
     std::vector<std::vector<std::string>> rows{{""}};
     std::vector<std::pair<std::string, std::string>> plans;
@@ -55,20 +61,26 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
     }
     struct Row {
         const char* what;
-        Spread PilotFigures::*figure;
+        Spread CaseFigures::*figure;
         int digits;
     };
-    for (const Row& row :
-         {Row{"time, s", &PilotFigures::time_s, 2}, Row{"mean speed, mm/s", &PilotFigures::mean_mm_s, 0},
-          Row{"top speed, mm/s", &PilotFigures::top_mm_s, 0},
-          Row{"change of steering, % a look", &PilotFigures::steering_change_pct, 2},
-          Row{"aside of the tape, mm", &PilotFigures::aside_mm, 1},
-          Row{"farthest from it, mm", &PilotFigures::farthest_mm, 0},
-          Row{"looks unanswered", &PilotFigures::unanswered, 1},
-          Row{"times the line was lost", &PilotFigures::losses, 1}}) {
-        rows.push_back({row.what});
+    for (std::size_t i = 0; i < cases.size(); ++i) {
+        rows.push_back({title_of(cases[i])});
         for (const PilotFigures& one : all) {
-            rows.back().push_back(spread_text(one.*row.figure, row.digits));
+            rows.back().push_back(fmt::format("{} of {}", one.cases[i].passed, one.cases[i].runs));
+        }
+        for (const Row& row :
+             {Row{"  time, s", &CaseFigures::time_s, 2}, Row{"  mean speed, mm/s", &CaseFigures::mean_mm_s, 0},
+              Row{"  top speed, mm/s", &CaseFigures::top_mm_s, 0},
+              Row{"  change of steering, % a look", &CaseFigures::steering_change_pct, 2},
+              Row{"  aside of the tape, mm", &CaseFigures::aside_mm, 1},
+              Row{"  farthest from it, mm", &CaseFigures::farthest_mm, 0},
+              Row{"  looks unanswered", &CaseFigures::unanswered, 1},
+              Row{"  times the line was lost", &CaseFigures::losses, 1}}) {
+            rows.push_back({row.what});
+            for (const PilotFigures& one : all) {
+                rows.back().push_back(spread_text(one.cases[i].*row.figure, row.digits));
+            }
         }
     }
     print_columns(streams.out, rows);
@@ -96,7 +108,7 @@ int compare_plans(const Streams& streams, const CompareCall& call) {
         write_output(streams, call.picture, draw_comparison(cases, all, 0, format));
     }
     if (call.json) {
-        streams.out << comparison_json(all);
+        streams.out << comparison_json(cases, all);
     } else {
         print_comparison(streams, cases, all, call.repeats);
     }
@@ -124,7 +136,7 @@ void add_compare(Parser& parser, Streams& streams) {
     add_drawings_option(command, streams);
     command.footer("Example:\n  vturn compare data/fern-house/aisle.course.toml data/fern-house/sprig-5.robot.toml "
                    "data/fern-house/plans/five-pid.plan data/fern-house/plans/five-table.plan -o compare.png\n\n"
-                   "Numbers are mean +- one standard deviation over all runs.");
+                   "Numbers are mean +- one standard deviation over the runs of a trip.");
     command.does([options, &streams] { return compare_plans(streams, *options); });
 }
 

@@ -43,14 +43,12 @@ struct LineOffset {
 /// Of every look of a run; empty when the course has no tape.
 std::vector<LineOffset> offsets_of(const Scene& scene, const Run& run);
 
-/// A pilot over all trips and seeds.
-struct PilotFigures {
-    /// Whose figures these are.
-    Pilot pilot;
-    /// Of all cases, and how many of them passed.
+/// A pilot over one case and all seeds. Figures of unlike trips are never averaged: a long way is no slow robot, and a
+/// trip that was left halfway no fast one.
+struct CaseFigures {
     int runs = 0;
     int passed = 0;
-    /// Each figure over all runs, in the units of RunFigures.
+    /// Each figure over all runs of the case, in the units of RunFigures.
     Spread time_s;
     Spread mean_mm_s;
     Spread top_mm_s;
@@ -59,7 +57,17 @@ struct PilotFigures {
     Spread farthest_mm;
     Spread unanswered;
     Spread losses;
-    std::vector<Run> first_runs; ///< of each case the run with the first seed, with its looks
+    Run first_run; ///< with the first seed, and with its looks
+};
+
+/// A pilot over all trips and seeds.
+struct PilotFigures {
+    /// Whose figures these are.
+    Pilot pilot;
+    /// Of all cases, and how many of them passed.
+    int runs = 0;
+    int passed = 0;
+    std::vector<CaseFigures> cases; ///< in the order of the cases
 };
 
 /// Drives every case with every pilot, with the seed of `options` and the `repeats` - 1 after it. The same for any

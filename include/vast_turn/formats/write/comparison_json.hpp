@@ -10,6 +10,6 @@
 namespace vast_turn {
 
 /// Plans side by side.
-std::string comparison_json(const std::vector<PilotFigures>& all);
+std::string comparison_json(const std::vector<TripCase>& cases, const std::vector<PilotFigures>& all);
 
 } // namespace vast_turn
