@@ -197,24 +197,6 @@ private:
         }
     }
 
-    static void settle(Arm& arm) {
-        int most = 0;
-        const auto consider = [&](int robots, ArmEnd end, ExitId exit) {
-            if (robots > most) {
-                most = robots;
-                arm.usual = end;
-                arm.usual_exit = exit;
-            }
-        };
-        for (std::size_t e = 0; e < arm.taken.size(); ++e) {
-            consider(arm.taken[e], ArmEnd::exit, ExitId(e));
-        }
-        consider(arm.halted, ArmEnd::halted, {});
-        consider(arm.lost, ArmEnd::lost, {});
-        consider(arm.stayed, ArmEnd::stayed, {});
-        arm.share = static_cast<double>(most) / std::max(1, arm.robots);
-    }
-
     const Scene& scene_;
     const Plan& plan_;
     const RouteGraph& graph_;
@@ -246,6 +228,24 @@ OnLine line_under(const RouteGraph& graph, const Pose& pose) {
 
 } // namespace
 
+void settle(Arm& arm) {
+    int most = 0;
+    const auto consider = [&](int robots, ArmEnd end, ExitId exit) {
+        if (robots > most) {
+            most = robots;
+            arm.usual = end;
+            arm.usual_exit = exit;
+        }
+    };
+    for (std::size_t e = 0; e < arm.taken.size(); ++e) {
+        consider(arm.taken[e], ArmEnd::exit, ExitId(e));
+    }
+    consider(arm.halted, ArmEnd::halted, {});
+    consider(arm.lost, ArmEnd::lost, {});
+    consider(arm.stayed, ArmEnd::stayed, {});
+    arm.share = static_cast<double>(most) / std::max(1, arm.robots);
+}
+
 std::vector<Arm> find_choices(const Scene& scene, const Plan& plan, const ChoiceOptions& options) {
     return ChoiceFinder(scene, plan, options).run();
 }
@@ -271,9 +271,20 @@ std::string arm_name(const RouteGraph& graph, NodeId node, ExitId exit) {
 
 std::string describe(const RouteGraph& graph, const Arm& arm) {
     const Node& node = graph.node(arm.node);
+    const auto way = [&](ExitId exit) {
+        return node.exits.size() == 1 ? std::string("turns back") : way_name(node, arm.from, exit);
+    };
+    if (!arm.by_turns.empty()) {
+        std::string turns;
+        for (const ExitId exit : arm.by_turns) {
+            turns +=
+                (turns.empty() ? "" : ", ") + (exit ? way(exit) : std::string(arm.halted > 0 ? "halts" : "is lost"));
+        }
+        return fmt::format("by turns: {} {:.0f}/{}", turns, arm.share * arm.robots, arm.robots);
+    }
     const auto what = [&]() -> std::string {
         switch (arm.usual) {
-        case ArmEnd::exit: return node.exits.size() == 1 ? "turns back" : way_name(node, arm.from, arm.usual_exit);
+        case ArmEnd::exit: return way(arm.usual_exit);
         case ArmEnd::halted: return "halts";
         case ArmEnd::lost: return "is lost";
         case ArmEnd::stayed: return "stays";

@@ -10,6 +10,7 @@
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/plan/mind.hpp"
+#include "vast_turn/trial/rounds.hpp"
 
 using namespace vast_turn;
 using fixtures::call_vturn;
@@ -156,4 +157,50 @@ TEST_CASE("a robot that stays says why, and a slow one has the time that its way
     }
     const std::vector<Arm> slow = arms_of("[##.] mirrored -> bend(1, 5)\nelse -> ahead(5)"); // 21 mm/s
     CHECK(usual_at(slow, ArmEnd::exit) == 4);
+}
+
+TEST_CASE("routes: a plan that alternates is driven in rounds, and its row says by turns") {
+    const Course course =
+        parse_course("name = \"two ovals\"\nsize_mm = [1300, 900]\npalette = { amber = \"#E69A17\" }\n[[tape]]\n"
+                     "path = \"M 400,700 H 900 A 250,250 0 0 0 900,200 H 400 A 250,250 0 0 0 400,700 Z\"\n[[tape]]\n"
+                     "path = \"M 900,700 A 130,130 0 0 0 900,440 H 400 A 130,130 0 0 0 400,700\"\n[[marker]]\n"
+                     "colour = \"amber\"\nat_mm = [640, 700]\nsize_mm = [37, 46]\n[[start]]\nname = \"door\"\n"
+                     "at_mm = [440, 700]\nheading_deg = 0\n",
+                     "ovals");
+    const Robot robot = load_robot("data/fern-house/sprig-3.robot.toml");
+    const Scene scene(course, robot);
+    const std::string head = "plan \"p\"\nsensors 3\nmarkers amber\n";
+    const std::string follow = "    [#..] mirrored -> bend(24, 38)\n    [##.] mirrored -> bend(9, 43)\n"
+                               "    else -> ahead(43)\n}\n";
+    const Plan alternates =
+        fixtures::compiled(head +
+                           "var way = left\nhabit follow {\n    fresh amber -> set way = -way\n"
+                           "    way == left and [#??] -> bend(24, 38)\n    way == right and [??#] -> bend(-24, 38)\n" +
+                           follow);
+    const Plan always = fixtures::compiled(head + "habit follow {\n    [#??] -> bend(24, 38)\n" + follow);
+    CHECK(remembers(alternates));
+    CHECK_FALSE(remembers(always));
+    const PlanRoutes routes = find_routes(scene, alternates);
+    CHECK(routes.in_rounds);
+    const auto arm_at = [&](const PlanRoutes& all, const std::string& node, const std::string& side) {
+        const auto at = std::find_if(all.arms.begin(), all.arms.end(), [&](const Arm& arm) {
+            return scene.graph().node(arm.node).name == node && arm_name(scene.graph(), arm.node, arm.from) == side;
+        });
+        REQUIRE(at != all.arms.end());
+        return *at;
+    };
+    const Arm fork = arm_at(routes, "fork 2", "west");
+    REQUIRE(fork.by_turns.size() == 2);
+    CHECK(fork.by_turns[0] != fork.by_turns[1]);
+    CHECK(fork.in_rounds);
+    CHECK(fork.share == doctest::Approx(1.0));
+    CHECK(describe(scene.graph(), fork).find("by turns: exit 2, exit 1 ") == 0);
+    REQUIRE(routes.reach.size() == 1);
+    CHECK(routes.reach[0].circles);
+    const PlanRoutes plain = find_routes(scene, always);
+    CHECK_FALSE(plain.in_rounds);
+    CHECK(arm_at(plain, "fork 2", "west").by_turns.empty());
+    ChoiceOptions one_thread;
+    one_thread.threads = 1;
+    CHECK(find_routes(scene, alternates, one_thread).arms.front().taken == routes.arms.front().taken);
 }

@@ -236,7 +236,7 @@ TEST_CASE("a trip may be taken, explained and compared with code of your own in 
     const std::vector<PilotFigures> figures = compare(cases, {left, f.plan}, 2);
     CHECK(figures[0].pilot.name() == "left in code");
     CHECK(figures[0].passed == 2);
-    CHECK(figures[0].time_s.mean == doctest::Approx(figures[1].time_s.mean).epsilon(0.1));
+    CHECK(figures[0].cases[0].time_s.mean == doctest::Approx(figures[1].cases[0].time_s.mean).epsilon(0.1));
 }
 
 TEST_CASE("a trip that fails before its first look has nothing that decided it") {

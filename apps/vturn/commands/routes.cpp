@@ -11,6 +11,7 @@
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/write/choices_json.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/trial/rounds.hpp"
 #include "vast_turn/view/choices_picture.hpp"
 
 namespace vturn {
@@ -52,7 +53,8 @@ std::string told(const RouteGraph& graph, const Reach& reach) {
 bool differ(const std::vector<PlanChoices>& all, std::size_t arm) {
     return std::any_of(all.begin(), all.end(), [&](const PlanChoices& one) {
         return one.arms[arm].usual != all.front().arms[arm].usual ||
-               one.arms[arm].usual_exit != all.front().arms[arm].usual_exit;
+               one.arms[arm].usual_exit != all.front().arms[arm].usual_exit ||
+               one.arms[arm].by_turns != all.front().arms[arm].by_turns;
     });
 }
 
@@ -95,7 +97,14 @@ void print_choices(const Streams& streams, const Course& course, const RouteGrap
     print_columns(streams.out, rows);
     print_stays(streams, graph, all, names);
     for (const PlanChoices& one : all) {
-        streams.out << "\n" << names[static_cast<std::size_t>(&one - all.data())] << " goes\n";
+        const std::string& name = names[static_cast<std::size_t>(&one - all.data())];
+        if (one.in_rounds) {
+            streams.out << fmt::format(
+                "\n{} remembers what was before, so it was driven in rounds from every start too; "
+                "where they came to is told by them\n",
+                name);
+        }
+        streams.out << "\n" << name << " goes\n";
         for (const Reach& reach : one.reach) {
             streams.out << fmt::format("  {}{}\n", told(graph, reach),
                                        reach.share < 0.995 ? fmt::format(" ({:.0f} % sure)", 100.0 * reach.share) : "");
@@ -110,7 +119,7 @@ int show_routes(const Streams& streams, const RoutesCall& call) {
     std::vector<Problem> warnings;
     std::vector<PlanChoices> all;
     for (const std::string& path : call.plans) {
-        all.push_back({load_plan(path, &warnings), {}, {}});
+        all.push_back({load_plan(path, &warnings), {}, {}, false});
         check_sensor_count(robot, all.back().plan);
     }
     print_warnings(streams, warnings);
@@ -119,8 +128,10 @@ int show_routes(const Streams& streams, const RoutesCall& call) {
     ChoiceOptions options = call.choices;
     options.run = call.drive.filled_for(robot);
     for (PlanChoices& one : all) {
-        one.arms = find_choices(scene, one.plan, options);
-        one.reach = find_reach(course, graph, one.arms);
+        PlanRoutes routes = find_routes(scene, one.plan, options);
+        one.arms = std::move(routes.arms);
+        one.reach = std::move(routes.reach);
+        one.in_rounds = routes.in_rounds;
     }
     if (all.front().arms.empty()) {
         throw InputError(call.course, "the course has no junction and no end of a line", "draw some tape");

@@ -34,7 +34,11 @@ struct Arm {
     ArmEnd usual = ArmEnd::stayed; ///< what came most often; exits before the rest, lower exits first
     ExitId usual_exit;             ///< none when it does not leave
     double share = 0.0;            ///< of the robots that did the usual
-    std::string stayed_because{};  ///< of the first robot that stayed: where it stands, or why its route is not told
+    bool in_rounds = false;        ///< told by rounds from the starts (rounds.hpp), not by robots that were set there
+    /// Of a plan that does not always the same there, in rounds: its exits in order until they come again; none where
+    /// it ended there.
+    std::vector<ExitId> by_turns{};
+    std::string stayed_because{}; ///< of the first robot that stayed: where it stands, or why its route is not told
 };
 
 struct ChoiceOptions {
@@ -48,8 +52,12 @@ struct ChoiceOptions {
     /// Each robot drives this long; 0: as long as the way to the junction and 400 mm behind it take at a seventh of the
     /// robot's top speed, and 5 s more, at least 8 s and at most 60.
     double time_s = 0.0;
-    int threads = 0; ///< 0: as many as there are
+    double round_s = 120.0; ///< how long a round of a plan that remembers takes at most, see find_routes()
+    int threads = 0;        ///< 0: as many as there are
 };
+
+/// Works out `usual`, `usual_exit` and `share` from what was counted.
+void settle(Arm& arm);
 
 /// Sets robots before every junction of the scene's graph on every side, and before every end, and lets them drive,
 /// with nothing in their way but walls. The plan begins anew for each. The same for any number of threads. Throws

@@ -25,6 +25,10 @@ Json arm_object(const RouteGraph& graph, const Arm& arm) {
                          {"turn", name_of(turn_between(node, arm.from, ExitId(e)))},
                          {"robots", arm.taken[e]}});
     }
+    Json by_turns = Json::array();
+    for (const ExitId exit : arm.by_turns) {
+        by_turns.push_back(exit ? Json(arm_name(graph, arm.node, exit)) : Json(nullptr));
+    }
     return {{"at", node.name},
             {"from", arm_name(graph, arm.node, arm.from)},
             {"robots", arm.robots},
@@ -34,6 +38,8 @@ Json arm_object(const RouteGraph& graph, const Arm& arm) {
             {"stayed", arm.stayed},
             {"usual", end_word(arm.usual)},
             {"share", arm.share},
+            {"in_rounds", arm.in_rounds},
+            {"by_turns", by_turns},
             {"stayed_because", arm.stayed_because.empty() ? Json(nullptr) : Json(arm.stayed_because)}};
 }
 

@@ -15,6 +15,7 @@ struct PlanChoices {
     Plan plan;
     std::vector<Arm> arms;
     std::vector<Reach> reach;
+    bool in_rounds = false; ///< as PlanRoutes has it
 };
 
 /// By plan: every junction from every side, and where that leads from each start.
