@@ -169,10 +169,9 @@ PlanRoutes find_routes(const Scene& scene, const Plan& plan, const ChoiceOptions
     out.arms = find_choices(scene, plan, options);
     out.reach = find_reach(scene.course(), scene.graph(), out.arms);
     const std::vector<StartPose>& starts = scene.course().starts;
-    if (!remembers(plan) || starts.empty()) {
+    if (starts.empty()) {
         return out;
     }
-    out.in_rounds = true;
     std::vector<Round> rounds(starts.size() * rounds_a_start);
     for_each_index(rounds.size(), options.threads, [&](std::size_t i) {
         RunOptions run = options.run;
@@ -183,12 +182,19 @@ PlanRoutes find_routes(const Scene& scene, const Plan& plan, const ChoiceOptions
         run.with_things = false;
         rounds[i] = round_of(scene, drive(scene, plan, run));
     });
+    out.in_rounds = remembers(plan);
     for (Arm& arm : out.arms) {
-        tell_by_rounds(arm, rounds);
+        if (out.in_rounds) {
+            tell_by_rounds(arm, rounds);
+        }
     }
     for (std::size_t s = 0; s < starts.size(); ++s) {
         const auto begin = rounds.begin() + static_cast<std::ptrdiff_t>(s * rounds_a_start);
-        out.reach[s] = reach_of(starts[s].name, {begin, begin + static_cast<std::ptrdiff_t>(rounds_a_start)});
+        Reach reach = reach_of(starts[s].name, {begin, begin + static_cast<std::ptrdiff_t>(rounds_a_start)});
+        const bool told = reach.circles || reach.end != ArmEnd::stayed;
+        if (told || out.in_rounds) { // else the way is longer than a round, and the table tells more of it
+            out.reach[s] = std::move(reach);
+        }
     }
     return out;
 }

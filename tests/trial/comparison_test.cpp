@@ -74,7 +74,7 @@ TEST_CASE("vturn compare prints, draws and writes JSON; what does not fit is ref
     const Called called =
         call_vturn({"compare", aisle, sprig, pid, table, "--repeat", "2", "-o", folder.file("c.svg")});
     CHECK(called.status == 0);
-    CHECK(called.out.find("trips passed                  2 of 2        2 of 2") != std::string::npos);
+    CHECK(called.out.find("trips passed                    2 of 2        2 of 2") != std::string::npos);
     CHECK(folder.names() == std::vector<std::string>{"c.svg"});
     const nlohmann::json json =
         nlohmann::json::parse(call_vturn({"compare", aisle, sprig, pid, "--repeat", "2", "--json"}).out);

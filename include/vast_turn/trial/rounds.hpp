@@ -1,7 +1,7 @@
 #pragma once
 
-/// What a plan that remembers does at junctions: driven in rounds from every start, since a robot that is set before a
-/// junction begins anew and knows nothing of the junctions before.
+/// Where plans lead, driven in rounds from every start; and what a plan that remembers does at junctions, since a robot
+/// that is set before a junction begins anew and knows nothing of the junctions before.
 
 #include "vast_turn/trial/junction_choices.hpp"
 
@@ -15,12 +15,13 @@ bool remembers(const Plan& plan);
 struct PlanRoutes {
     std::vector<Arm> arms;    ///< as find_choices() has them; those that rounds came to by what was done there
     std::vector<Reach> reach; ///< from each start of the course
-    bool in_rounds = false;   ///< whether rounds were driven
+    bool in_rounds = false;   ///< whether arms are told by rounds
 };
 
-/// find_choices() and find_reach(); for a plan that remembers, four rounds from every start beside them, each of
-/// `round_s` at most. Arms that rounds came to are told by them: their robots are visits, and where one round left by
-/// several exits `by_turns` has them in order. The same for any number of threads. Throws InputError as drive() does.
+/// find_choices(), and four rounds from every start, each of `round_s` at most, by which the reach is told; where a
+/// round neither ends nor circles in its time, by the table (find_reach()). Of a plan that remembers, arms that rounds
+/// came to are told by them: their robots are visits, and where one round left by several exits `by_turns` has them in
+/// order. The same for any number of threads. Throws InputError as drive() does.
 PlanRoutes find_routes(const Scene& scene, const Plan& plan, const ChoiceOptions& options = {});
 
 } // namespace vast_turn
