@@ -58,6 +58,9 @@ struct Rates {
     int first = 0;
     std::map<std::string, std::array<int, 4>> by_kind;
 
+    int at_junction = 0;
+    int junction_right = 0;
+
     void take(const std::string& kind, bool is_named, bool is_listed, bool is_first) {
         ++slips;
         named += is_named ? 1 : 0;
@@ -73,6 +76,8 @@ struct Rates {
     std::string text() const {
         std::string out = fmt::format("{} slips: named {:.0f} %, listed {:.0f} %, first {:.0f} %\n", slips,
                                       100.0 * named / slips, 100.0 * listed / slips, 100.0 * first / slips);
+        out +=
+            fmt::format("  the junction is right in {} of {} that leave the way at one\n", junction_right, at_junction);
         for (const auto& [kind, n] : by_kind) {
             out += fmt::format("  {:10} {:3}: named {:3}, listed {:3}, first {:3}\n", kind, n[0], n[1], n[2], n[3]);
         }
@@ -87,6 +92,21 @@ bool has_line(const Plan& plan, const Parting& parting, const std::vector<int>& 
     return std::any_of(rules.begin(), rules.end(), [&](RuleId rule) {
         return rule != no_rule && std::find(lines.begin(), lines.end(), plan.rule(rule).line) != lines.end();
     });
+}
+
+/// The junction at which a spoilt run leaves the way of the right one; nothing when it leaves it on a line.
+std::string leaves_at(const TripCase& one, const Run& right, const Run& spoilt) {
+    const MatchedRoute a = match_run(*one.scene, right);
+    const MatchedRoute b = match_run(*one.scene, spoilt);
+    for (std::size_t i = 0; i < std::min(a.choices.size(), b.choices.size()); ++i) {
+        if (a.choices[i].node != b.choices[i].node || a.choices[i].from != b.choices[i].from) {
+            return "";
+        }
+        if (a.choices[i].to != b.choices[i].to) {
+            return a.told && b.told ? one.scene->graph().node(a.choices[i].node).name : std::string{};
+        }
+    }
+    return "";
 }
 
 /// Whether a cure undoes the slip: it makes the text what it was, or changes the same word of it.
@@ -139,6 +159,20 @@ TEST_CASE("of planted slips the spoilt rule is named and the change that mends i
                 continue;
             }
             ++taken;
+            const auto number_of = static_cast<std::size_t>(failed - of_plan.begin());
+            RunOptions as_failed;
+            as_failed.seed = failed->result.run.seed;
+            const TripResult sound = take_trip(*cases[number_of].scene, plan, cases[number_of].trip, as_failed);
+            if (const std::string junction = leaves_at(cases[number_of], sound.run, failed->result.run);
+                sound.passed && !junction.empty()) {
+                ++rates.at_junction;
+                rates.junction_right += failed->result.parting && failed->result.parting->junction == junction ? 1 : 0;
+                if (tell && !(failed->result.parting && failed->result.parting->junction == junction)) {
+                    MESSAGE(std::string(right.plan)
+                            << ": " << slip->what << ": left at " << junction << ", told "
+                            << (failed->result.parting ? failed->result.parting->junction : "nothing"));
+                }
+            }
             const auto number = static_cast<std::size_t>(failed - of_plan.begin());
             RunOptions run;
             run.seed = failed->result.run.seed;
@@ -169,6 +203,7 @@ TEST_CASE("of planted slips the spoilt rule is named and the change that mends i
     }
     MESSAGE(rates.text());
     CHECK(rates.slips > 14 * wanted);
+    CHECK(rates.junction_right >= 0.9 * rates.at_junction);
     CHECK(rates.named > 0.7 * rates.slips);
     CHECK(rates.listed > 0.9 * rates.slips);
     CHECK(rates.first > 0.6 * rates.slips);
