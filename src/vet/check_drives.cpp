@@ -207,6 +207,9 @@ void CourseChecker::not_reached(const Rehearsal& seen) {
             gaps += seen.marks[m].kind == WayMark::Kind::gap ? 1 : 0;
         }
     }
+    if (seen.cut_short) {
+        out_.undecided("all of this course: it asks for more drives than may be spent on it");
+    }
     if (bends + gaps > 0) {
         out_.undecided(
             fmt::format("what it does at {} of the course's bends and gaps: no drive came to them", bends + gaps));
@@ -226,6 +229,7 @@ void CourseChecker::find_speeds(const Rehearsal& seen) {
     options.calibration = out_.calibration() != nullptr ? std::optional(*out_.calibration()) : std::nullopt;
     options.from_starts = 2;
     options.before_marks = 2;
+    options.looks = 2e5; // of each speed
     const auto bad_now = [&](std::size_t m) { return is_bad(seen.passes[m]); };
     bool any_bad = false;
     std::size_t worst = 0; // a mark that it did not hold at the speed tried last

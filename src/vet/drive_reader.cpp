@@ -25,14 +25,31 @@ void DriveReader::read(const Drive& drive) {
     Reading reading{drive, walk_lines(scene_, drive.run), {}, 0};
     reading.losses = losses_of(reading.spots);
     reading.end = end_of_way(reading);
+    // Most drives come to few of a course's lines.
+    std::vector<bool> on(scene_.graph().stretches.size(), false);
+    for (const LineSpot& spot : reading.spots) {
+        if (spot.stretch) {
+            on[spot.stretch.index()] = true;
+        }
+    }
+    std::vector<std::size_t> marks;
     for (std::size_t mark = 0; mark < into_.marks.size(); ++mark) {
+        if (on[into_.marks[mark].stretch.index()]) {
+            marks.push_back(mark);
+        }
+    }
+    for (const std::size_t mark : marks) {
         if (into_.marks[mark].kind == WayMark::Kind::gap || into_.marks[mark].covers_line) {
             gap_passes(reading, mark);
         }
     }
+    for (const std::size_t mark : marks) {
+        if (into_.marks[mark].kind == WayMark::Kind::bend) {
+            bend_passes(reading, mark);
+        }
+    }
     losses(reading);
-    bend_passes(reading);
-    for (std::size_t mark = 0; mark < into_.marks.size(); ++mark) {
+    for (const std::size_t mark : marks) {
         if (into_.marks[mark].kind == WayMark::Kind::plate) {
             plate_passes(reading, mark);
         }
@@ -124,26 +141,21 @@ double DriveReader::past(const WayMark& mark, const LineSpot& spot) const {
     return from_begin < from_end ? spot.along_mm : line.length_mm - spot.along_mm;
 }
 
-void DriveReader::bend_passes(const Reading& reading) {
-    for (std::size_t m = 0; m < into_.marks.size(); ++m) {
-        const WayMark& mark = into_.marks[m];
-        if (mark.kind != WayMark::Kind::bend) {
+void DriveReader::bend_passes(const Reading& reading, std::size_t number) {
+    const WayMark& mark = into_.marks[number];
+    constexpr double near_mm = 8.0;
+    constexpr double gone_mm = 70.0;
+    bool inside = false;
+    for (std::size_t i = 0; i < reading.looks(); ++i) {
+        const LineSpot& spot = reading.spots[i];
+        if (spot.off || spot.stretch != mark.stretch) {
             continue;
         }
-        bool inside = false;
-        for (std::size_t i = 0; i < reading.looks(); ++i) {
-            const LineSpot& spot = reading.spots[i];
-            if (spot.off || spot.stretch != mark.stretch) {
-                continue;
-            }
-            constexpr double near_mm = 8.0;
-            constexpr double gone_mm = 70.0;
-            const bool in = spot.along_mm > mark.from_mm - near_mm && spot.along_mm < mark.to_mm + near_mm;
-            if (in && !inside) {
-                ++into_.passes[m][spot.forward ? 0 : 1].came;
-            }
-            inside = in || (inside && spot.along_mm > mark.from_mm - gone_mm && spot.along_mm < mark.to_mm + gone_mm);
+        const bool in = spot.along_mm > mark.from_mm - near_mm && spot.along_mm < mark.to_mm + near_mm;
+        if (in && !inside) {
+            ++into_.passes[number][spot.forward ? 0 : 1].came;
         }
+        inside = in || (inside && spot.along_mm > mark.from_mm - gone_mm && spot.along_mm < mark.to_mm + gone_mm);
     }
 }
 
@@ -231,7 +243,7 @@ void DriveReader::losses(Reading& reading) {
         }
         const auto m = static_cast<std::size_t>(number);
         Passes& passes = into_.passes[m][spot.forward ? 0 : 1];
-        passes.came = std::max(passes.came, passes.failed + 1);
+        passes.came = std::max(passes.came, passes.failed + 1); // it may be lost before its begin
         const bool on = goes_on(reading, into_.marks[m], spot.forward, loss.back);
         if (!on && unfinished(reading, loss.last_on)) {
             continue;

@@ -39,7 +39,7 @@ private:
     std::size_t end_of_way(const Reading& reading) const;
     void unanswered(const Drive& drive);
     void losses(Reading& reading);
-    void bend_passes(const Reading& reading);
+    void bend_passes(const Reading& reading, std::size_t mark);
     struct Crossing {
         bool crossed = false;
         bool searched = false; ///< it did something else than to go on

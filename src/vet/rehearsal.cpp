@@ -77,7 +77,7 @@ private:
 class Rehearser {
 public:
     Rehearser(const Scene& scene, const Plan& plan, const RehearsalOptions& options)
-        : scene_(scene), plan_(plan), options_(options), graph_(scene.graph()) {
+        : scene_(scene), plan_(plan), options_(options), graph_(scene.graph()), looks_left_(options.looks) {
         out_.marks = find_way_marks(scene.course(), graph_);
         out_.passes.resize(out_.marks.size());
         reached_.resize(graph_.stretches.size());
@@ -103,7 +103,18 @@ private:
         bool settled = false; ///< by a mind that follows already
     };
 
-    std::vector<Drive> drive_all(const std::vector<Place>& places) {
+    /// Drives as many of the places as may still be spent, at least the first.
+    std::vector<Drive> drive_all(std::vector<Place> places) {
+        for (std::size_t i = 0; i < places.size(); ++i) {
+            looks_left_ -= places[i].options.time_limit_s * 1000.0 / scene_.robot().look_ms;
+            if (i > 0 && looks_left_ < 0.0) {
+                places.resize(i);
+                out_.cut_short = true;
+            }
+        }
+        if (places.empty()) {
+            return {};
+        }
         std::vector<Drive> drives(places.size());
         std::vector<std::optional<Settled>> settled(places.size());
         for_each_index(places.size(), 0, [&](std::size_t i) {
@@ -247,11 +258,16 @@ private:
         if (resume && !settled_) {
             return; // nobody knows what it does once it follows a line
         }
+        constexpr std::size_t most_places = 20000; // more than the looks are enough for
         std::vector<Place> places;
         for (std::size_t m = 0; m < out_.marks.size(); ++m) {
             const std::array<Passes, 2>& passes = out_.passes[m];
             if (passes[0].came + passes[1].came > 0) {
                 continue;
+            }
+            if (places.size() > most_places) {
+                out_.cut_short = true;
+                break;
             }
             for (const bool forward : {true, false}) {
                 const WayMark& mark = out_.marks[m];
@@ -265,8 +281,14 @@ private:
             }
         }
         DriveReader reader(scene_, plan_, out_);
-        for (const Drive& drive : drive_all(places)) {
-            reader.read(drive);
+        constexpr std::size_t at_once = 64; // drives whose looks are held in memory
+        for (std::size_t i = 0; i < places.size() && looks_left_ > 0.0; i += at_once) {
+            const std::size_t end = std::min(places.size(), i + at_once);
+            for (const Drive& drive : drive_all({places.begin() + static_cast<std::ptrdiff_t>(i),
+                                                 places.begin() + static_cast<std::ptrdiff_t>(end)})) {
+                reader.read(drive);
+            }
+            out_.cut_short = out_.cut_short || (looks_left_ <= 0.0 && end < places.size());
         }
     }
 
@@ -312,6 +334,7 @@ private:
     const RehearsalOptions& options_;
     const RouteGraph& graph_;
     RunOptions base_;
+    double looks_left_;
     Rehearsal out_;
     std::vector<std::array<bool, 2>> reached_; ///< by stretch: along it, against it
     bool any_reached_ = false;

@@ -52,12 +52,14 @@ struct Rehearsal {
     std::map<std::pair<std::size_t, std::uint8_t>, UnansweredLook> unanswered; ///< by block and pattern
     std::vector<StartDrives> starts;                                           ///< as the course has them
     int drives = 0;
+    bool cut_short = false; ///< the course asks for more looks than may be spent: some places were not driven to
 };
 
 struct RehearsalOptions {
     std::optional<Calibration> calibration{};
     int from_starts = 8;  ///< drives from each start
     int before_marks = 4; ///< drives each way at a mark that none from a start came to
+    double looks = 2e6;   ///< that all drives together may take, by their time limits; the same on every machine
 };
 
 /// Drives from every start of the scene's course with other seeds, each set down a part of a stride farther back, so

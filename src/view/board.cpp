@@ -81,7 +81,8 @@ double Board::cost(const Box& box) const {
     return sum;
 }
 
-void Board::label(Canvas& canvas, Vec2 page_point, double gap, const std::string& words, const TextStyle& style) {
+Board::Box Board::best_box(Canvas& canvas, Vec2 page_point, double gap, const std::string& words,
+                           const TextStyle& style) const {
     const double width = canvas.text_width(words, style);
     const double height = style.size;
     const double diagonal = 0.72 * gap;
@@ -103,10 +104,31 @@ void Board::label(Canvas& canvas, Vec2 page_point, double gap, const std::string
             best = box;
         }
     }
-    labels_.push_back(best);
+    return best;
+}
+
+void Board::write(Canvas& canvas, const Box& box, const std::string& words, const TextStyle& style) {
+    labels_.push_back(box);
     TextStyle left = style;
     left.align = Align::left;
-    canvas.text({best.at.x, best.at.y + 0.85 * height}, words, left);
+    canvas.text({box.at.x, box.at.y + 0.85 * style.size}, words, left);
+}
+
+void Board::label(Canvas& canvas, Vec2 page_point, double gap, const std::string& words, const TextStyle& style) {
+    write(canvas, best_box(canvas, page_point, gap, words, style), words, style);
+}
+
+bool Board::label_if_room(Canvas& canvas, Vec2 page_point, double gap, const std::string& words,
+                          const TextStyle& style) {
+    const Box box = best_box(canvas, page_point, gap, words, style);
+    const bool free = std::none_of(labels_.begin(), labels_.end(), [&](const Box& other) {
+        return box.at.x < other.at.x + other.size.x && other.at.x < box.at.x + box.size.x &&
+               box.at.y < other.at.y + other.size.y && other.at.y < box.at.y + box.size.y;
+    });
+    if (free) {
+        write(canvas, box, words, style);
+    }
+    return free;
 }
 
 void Board::draw_places(Canvas& canvas, bool with_names) {

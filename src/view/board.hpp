@@ -30,12 +30,16 @@ public:
     /// Writes a label beside a point of the page, `gap` away: on the side where it covers the least
     /// tape and no other label, and stays on the board.
     void label(Canvas& canvas, Vec2 page_point, double gap, const std::string& words, const TextStyle& style);
+    /// The same, unless it would print over another label; whether it did.
+    bool label_if_room(Canvas& canvas, Vec2 page_point, double gap, const std::string& words, const TextStyle& style);
 
 private:
     struct Box {
         Vec2 at;
         Vec2 size;
     };
+    Box best_box(Canvas& canvas, Vec2 page_point, double gap, const std::string& words, const TextStyle& style) const;
+    void write(Canvas& canvas, const Box& box, const std::string& words, const TextStyle& style);
     double cost(const Box& box) const;
     bool bare_floor(Vec2 page_point) const;
 

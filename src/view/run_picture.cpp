@@ -1,7 +1,9 @@
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <functional>
 #include <map>
+#include <numeric>
 
 #include <fmt/format.h>
 
@@ -17,23 +19,31 @@ namespace {
 constexpr double run_head = 74.0;
 constexpr double run_side = 360.0;
 
-/// Colours that stay apart for colour-blind eyes as well, on light floor and dark tape; then again
-/// from the start.
-constexpr std::array<Rgb, 8> rule_colours = {{{214, 92, 28},
-                                              {24, 118, 196},
-                                              {0, 150, 104},
-                                              {168, 66, 150},
-                                              {226, 172, 16},
-                                              {92, 190, 222},
-                                              {120, 84, 52},
-                                              {236, 110, 140}}};
+/// Colours that stay apart for colour-blind eyes as well, on light floor and dark tape: one for each of the rules that
+/// acted most. The rest share a grey.
+constexpr std::array<Rgb, 12> rule_colours = {{{214, 92, 28},
+                                               {24, 118, 196},
+                                               {0, 150, 104},
+                                               {168, 66, 150},
+                                               {226, 172, 16},
+                                               {92, 190, 222},
+                                               {120, 84, 52},
+                                               {236, 110, 140},
+                                               {104, 140, 30},
+                                               {86, 74, 190},
+                                               {0, 96, 100},
+                                               {150, 20, 60}}};
+constexpr Ink other_rules{{128, 132, 128}, 1.0};
 
 /// The rules that acted, by how often.
 struct Acted {
     RuleId rule;
     std::size_t looks = 0;
+    std::size_t rank = 0;   ///< 0 acted most
+    std::size_t colour = 0; ///< among the rules' colours; beyond them for what shares the grey
 };
 
+/// In the order of the plan; `rank` says which act most.
 std::vector<Acted> acted_rules(const Run& run) {
     std::map<RuleId, std::size_t> counts;
     for (const LookRecord& look : run.looks) {
@@ -43,7 +53,21 @@ std::vector<Acted> acted_rules(const Run& run) {
     for (const auto& [rule, looks] : counts) {
         list.push_back({rule, looks});
     }
-    return list; // in the order of the plan
+    std::vector<std::size_t> order(list.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
+        return (list[a].rule != no_rule && list[b].rule == no_rule) ||
+               ((list[a].rule == no_rule) == (list[b].rule == no_rule) && list[a].looks > list[b].looks);
+    });
+    for (std::size_t i = 0; i < order.size(); ++i) {
+        list[order[i]].rank = i;
+    }
+    // Those that have a colour take theirs in the order of the plan.
+    std::size_t colour = 0;
+    for (Acted& one : list) {
+        one.colour = one.rank < rule_colours.size() && one.rule != no_rule ? colour++ : rule_colours.size();
+    }
+    return list;
 }
 
 Ink colour_of(const std::vector<Acted>& acted, RuleId rule) {
@@ -51,7 +75,55 @@ Ink colour_of(const std::vector<Acted>& acted, RuleId rule) {
         return ink::faint;
     }
     const auto at = std::find_if(acted.begin(), acted.end(), [rule](const Acted& a) { return a.rule == rule; });
-    return {rule_colours[static_cast<std::size_t>(at - acted.begin()) % rule_colours.size()], 1.0};
+    return at->colour < rule_colours.size() ? Ink{rule_colours[at->colour], 1.0} : other_rules;
+}
+
+/// How many times the robot has come back to where it began, look by look.
+std::vector<int> laps_of(const Run& run) {
+    constexpr double home_mm = 60.0;
+    constexpr double away_mm = 170.0;
+    std::vector<int> laps;
+    int lap = 0;
+    bool away = false;
+    for (const LookRecord& look : run.looks) {
+        const double from_start = length(look.at - run.looks.front().at);
+        away = away || from_start > away_mm;
+        if (away && from_start < home_mm) {
+            ++lap;
+            away = false;
+        }
+        laps.push_back(lap);
+    }
+    return laps;
+}
+
+/// Mixed with paper, the more so the longer ago its lap was.
+Ink paled(Ink ink, int lap, int last) {
+    const double part = last > 0 ? 0.55 * (last - lap) / last : 0.0;
+    const auto mixed = [&](std::uint8_t own, std::uint8_t paper) {
+        return static_cast<std::uint8_t>(std::lround(own + part * (paper - own)));
+    };
+    const Rgb paper = ink::paper.colour;
+    ink.colour = {mixed(ink.colour.r, paper.r), mixed(ink.colour.g, paper.g), mixed(ink.colour.b, paper.b)};
+    return ink;
+}
+
+/// Small heads along the path that say which way it was driven.
+void draw_direction(Canvas& canvas, const std::vector<Vec2>& whole) {
+    constexpr double apart = 130.0;
+    constexpr double size = 5.0;
+    double way = 0.5 * apart;
+    for (std::size_t i = 4; i < whole.size(); ++i) {
+        way += length(whole[i] - whole[i - 1]);
+        const Vec2 along = whole[i] - whole[i - 4];
+        if (way < apart || length(along) < 1.0) {
+            continue;
+        }
+        way = 0.0;
+        const Vec2 ahead = (1.0 / length(along)) * along;
+        const Vec2 side{-ahead.y, ahead.x};
+        canvas.polygon({whole[i] + 1.6 * size * ahead, whole[i] + size * side, whole[i] - size * side}, ink::text);
+    }
 }
 
 void draw_path(Canvas& canvas, Board& board, const Run& run, const std::vector<Acted>& acted) {
@@ -62,13 +134,44 @@ void draw_path(Canvas& canvas, Board& board, const Run& run, const std::vector<A
     whole.push_back(board.on_page(run.end_at));
     board.keep_clear(whole);
     canvas.line(whole, {ink::paper.colour, 0.85}, 6.0);
+    const std::vector<int> laps = laps_of(run);
     for (std::size_t i = 0; i < run.looks.size();) {
         const std::size_t first = i;
-        while (i < run.looks.size() && run.looks[i].rule == run.looks[first].rule) {
+        while (i < run.looks.size() && run.looks[i].rule == run.looks[first].rule && laps[i] == laps[first]) {
             ++i;
         }
         const auto at = [&](std::size_t k) { return whole.begin() + static_cast<std::ptrdiff_t>(k); };
-        canvas.line({at(first), at(i + 1)}, colour_of(acted, run.looks[first].rule), 3.4);
+        canvas.line({at(first), at(i + 1)}, paled(colour_of(acted, run.looks[first].rule), laps[first], laps.back()),
+                    3.4);
+    }
+    draw_direction(canvas, whole);
+}
+
+/// A frame round the thing that the robot touched.
+void draw_touched(Canvas& canvas, const Board& board, const Scene& scene, const Run& run) {
+    const Thing* touched = nullptr;
+    for (const Thing& thing : scene.course().things) {
+        if (run.ended_because == fmt::format("it touched \"{}\"", thing.name)) {
+            touched = &thing;
+        }
+    }
+    if (touched != nullptr) {
+        const Vec2 corner = board.on_page(touched->at - 0.5 * touched->size_mm);
+        canvas.frame({corner.x - 3.0, corner.y - 3.0}, board.scale() * touched->size_mm + Vec2{6.0, 6.0}, ink::alarm,
+                     3.0);
+    }
+}
+
+/// A dot for each thing that the plan said, and its words where there is room.
+void draw_events(Canvas& canvas, Board& board, const Plan* plan, const Run& run) {
+    for (const RunEvent& event : run.events) {
+        const Vec2 at = board.on_page(event.at);
+        canvas.dot(at, 4.0, ink::text);
+        if (plan != nullptr && event.event.kind != EventKind::cut_short) {
+            board.label_if_room(canvas, at, 12.0,
+                                fmt::format("{}: {}", event_name(event.event.kind), describe_event(*plan, event.event)),
+                                {12.0, ink::text, Align::left, false, false, true});
+        }
     }
 }
 
@@ -91,15 +194,7 @@ void draw_moments(Canvas& canvas, Board& board, const Scene& scene, const Plan* 
                         {14.0, ink::faint, Align::left, false, false, true});
         }
     }
-    for (const RunEvent& event : run.events) {
-        const Vec2 at = board.on_page(event.at);
-        canvas.dot(at, 4.0, ink::text);
-        if (plan != nullptr && event.event.kind != EventKind::cut_short) {
-            board.label(canvas, at, 12.0,
-                        fmt::format("{}: {}", event_name(event.event.kind), describe_event(*plan, event.event)),
-                        {12.0, ink::text, Align::left, false, false, true});
-        }
-    }
+    draw_events(canvas, board, plan, run);
 }
 
 std::string share(std::size_t looks, std::size_t all) {
@@ -112,7 +207,7 @@ void draw_legend(Canvas& canvas, const Plan* plan, const Run& run, const std::ve
     double y = run_head + 14.0;
     canvas.text({x, y}, "Path by acting rule", {14.0, ink::text, Align::left, true});
     canvas.text({page_width - page_margin, y}, "of all looks", {12.0, ink::faint, Align::right});
-    constexpr std::size_t most_rows = 15; // as many as fit the page
+    constexpr std::size_t most_rows = rule_colours.size() + 1; // one for looks in which no rule held
     std::vector<Acted> shown = acted;
     if (shown.size() > most_rows) { // those that acted most often, in the order of the plan
         std::vector<std::size_t> looks;
@@ -143,6 +238,7 @@ void draw_legend(Canvas& canvas, const Plan* plan, const Run& run, const std::ve
         }
     }
     if (shown.size() < acted.size()) {
+        canvas.line({{x, y + 22.0}, {x + 26.0, y + 22.0}}, other_rules, 5.0);
         canvas.text({x + 36.0, y + 26.0}, fmt::format("and {} more, less often", acted.size() - shown.size()),
                     {12.0, ink::faint, Align::left});
     }
@@ -174,6 +270,7 @@ std::string draw_run(const Scene& scene, const Plan* plan, const Run& run, Pictu
         board.draw_things(canvas);
         board.draw_places(canvas, false);
         draw_path(canvas, board, run, acted);
+        draw_touched(canvas, board, scene, run);
         board.draw_starts(canvas);
         draw_moments(canvas, board, scene, plan, run);
         board.draw_scale(canvas);

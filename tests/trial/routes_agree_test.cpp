@@ -124,7 +124,7 @@ Agreement agree(std::uint32_t seed, const Robot& robot, const Plan& plan) {
 } // namespace
 
 TEST_CASE("routes: rows of plans without memory agree with full rounds over random courses") {
-    const auto courses = static_cast<std::uint32_t>(fixtures::rounds(60, 6, 1));
+    const auto courses = static_cast<std::uint32_t>(fixtures::rounds(60, 3, 1));
     struct Pair {
         const char* plan;
         const char* robot;
