@@ -229,7 +229,7 @@ void CourseChecker::find_speeds(const Rehearsal& seen) {
     options.calibration = out_.calibration() != nullptr ? std::optional(*out_.calibration()) : std::nullopt;
     options.from_starts = 2;
     options.before_marks = 2;
-    options.looks = 2e5; // of each speed
+    options.looks = 1e5; // of each speed
     const auto bad_now = [&](std::size_t m) { return is_bad(seen.passes[m]); };
     bool any_bad = false;
     std::size_t worst = 0; // a mark that it did not hold at the speed tried last

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "plan/check/checked.hpp"
 
@@ -17,9 +18,15 @@ constexpr double behind_bend_mm = 200.0;
 
 DriveReader::DriveReader(const Scene& scene, const Plan& plan, Rehearsal& into)
     : scene_(scene), plan_(plan), into_(into), rules_(plan),
-      looks_needed_(rules_.looks_needed(plan, scene.robot().look_ms)) {}
+      looks_needed_(rules_.looks_needed(plan, scene.robot().look_ms)), bends_(scene.graph().stretches.size()) {
+    for (std::size_t m = 0; m < into.marks.size(); ++m) {
+        if (into.marks[m].kind == WayMark::Kind::bend) {
+            bends_[into.marks[m].stretch.index()].push_back(m);
+        }
+    }
+}
 
-void DriveReader::read(const Drive& drive) {
+std::vector<LineSpot> DriveReader::read(const Drive& drive) {
     ++into_.drives;
     unanswered(drive);
     Reading reading{drive, walk_lines(scene_, drive.run), {}, 0};
@@ -34,7 +41,7 @@ void DriveReader::read(const Drive& drive) {
     }
     std::vector<std::size_t> marks;
     for (std::size_t mark = 0; mark < into_.marks.size(); ++mark) {
-        if (on[into_.marks[mark].stretch.index()]) {
+        if (into_.marks[mark].kind != WayMark::Kind::bend && on[into_.marks[mark].stretch.index()]) {
             marks.push_back(mark);
         }
     }
@@ -43,17 +50,14 @@ void DriveReader::read(const Drive& drive) {
             gap_passes(reading, mark);
         }
     }
-    for (const std::size_t mark : marks) {
-        if (into_.marks[mark].kind == WayMark::Kind::bend) {
-            bend_passes(reading, mark);
-        }
-    }
+    bend_passes(reading);
     losses(reading);
     for (const std::size_t mark : marks) {
         if (into_.marks[mark].kind == WayMark::Kind::plate) {
             plate_passes(reading, mark);
         }
     }
+    return std::move(reading.spots);
 }
 
 bool DriveReader::at_end_of_line(const LineSpot& spot) const {
@@ -141,21 +145,35 @@ double DriveReader::past(const WayMark& mark, const LineSpot& spot) const {
     return from_begin < from_end ? spot.along_mm : line.length_mm - spot.along_mm;
 }
 
-void DriveReader::bend_passes(const Reading& reading, std::size_t number) {
-    const WayMark& mark = into_.marks[number];
+void DriveReader::bend_passes(const Reading& reading) {
     constexpr double near_mm = 8.0;
-    constexpr double gone_mm = 70.0;
-    bool inside = false;
+    constexpr double gone_mm = 70.0; // so far off it a pass is over
+    struct Near {
+        std::size_t last = 0; // look in which it was near, and one more
+        bool counted = false;
+    };
+    std::map<std::size_t, Near> near;
+    std::size_t before = 0; // the last look on a line, and one more
     for (std::size_t i = 0; i < reading.looks(); ++i) {
         const LineSpot& spot = reading.spots[i];
-        if (spot.off || spot.stretch != mark.stretch) {
+        if (spot.off) {
             continue;
         }
-        const bool in = spot.along_mm > mark.from_mm - near_mm && spot.along_mm < mark.to_mm + near_mm;
-        if (in && !inside) {
-            ++into_.passes[number][spot.forward ? 0 : 1].came;
+        const std::vector<std::size_t>& list = bends_[spot.stretch.index()];
+        auto at = std::upper_bound(list.begin(), list.end(), spot.along_mm + gone_mm,
+                                   [&](double along, std::size_t m) { return along < into_.marks[m].from_mm; });
+        while (at != list.begin() && into_.marks[*(at - 1)].to_mm > spot.along_mm - gone_mm) {
+            --at;
+            const WayMark& mark = into_.marks[*at];
+            Near& here = near[*at];
+            here.counted = here.counted && here.last == before;
+            here.last = i + 1;
+            if (!here.counted && spot.along_mm > mark.from_mm - near_mm && spot.along_mm < mark.to_mm + near_mm) {
+                here.counted = true;
+                ++into_.passes[*at][spot.forward ? 0 : 1].came;
+            }
         }
-        inside = in || (inside && spot.along_mm > mark.from_mm - gone_mm && spot.along_mm < mark.to_mm + gone_mm);
+        before = i + 1;
     }
 }
 

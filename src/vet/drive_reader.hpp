@@ -20,7 +20,8 @@ class DriveReader {
 public:
     /// Keeps references.
     DriveReader(const Scene& scene, const Plan& plan, Rehearsal& into);
-    void read(const Drive& drive);
+    /// Returns where it was along the lines, look by look.
+    std::vector<LineSpot> read(const Drive& drive);
 
 private:
     /// A drive with its place along the lines.
@@ -39,7 +40,7 @@ private:
     std::size_t end_of_way(const Reading& reading) const;
     void unanswered(const Drive& drive);
     void losses(Reading& reading);
-    void bend_passes(const Reading& reading, std::size_t mark);
+    void bend_passes(const Reading& reading);
     struct Crossing {
         bool crossed = false;
         bool searched = false; ///< it did something else than to go on
@@ -65,6 +66,7 @@ private:
     Rehearsal& into_;
     RuleKnowledge rules_;
     std::vector<int> looks_needed_;
+    std::vector<std::vector<std::size_t>> bends_; ///< marks, by stretch and along it
 };
 
 } // namespace vast_turn::vetting

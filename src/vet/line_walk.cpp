@@ -21,31 +21,69 @@ public:
     }
 
     LineSpot at(Vec2 array, double heading_deg, const LineSpot& before) const {
-        LineSpot best;
-        double best_cost = std::numeric_limits<double>::infinity();
+        constexpr double none = std::numeric_limits<double>::infinity();
+        std::uint32_t nearest = 0;
+        std::uint32_t nearest_same = 0; // of those on the line that it was on
+        double least = none;
+        double least_same = none;
         for (const std::uint32_t point : points_.around(array)) {
-            const std::uint32_t next = point + 1;
-            const bool joined = next < points_.size() && points_.stretch(next) == points_.stretch(point);
-            const Vec2 from = points_.at(point);
-            const Vec2 to = joined ? points_.at(next) : from;
-            const Vec2 nearest = nearest_on_segment(array, from, to);
-            const double away = length(nearest - array);
-            const double cost = away + (points_.stretch(point) == before.stretch ? 0.0 : stay_mm);
-            if (cost < best_cost) {
-                best_cost = cost;
-                best.stretch = points_.stretch(point);
-                best.along_mm = points_.along(point) + length(nearest - from);
-                best.away_mm = away;
-                best.forward = faces(point, joined, direction(heading_deg));
+            const Vec2 off = points_.at(point) - array;
+            const double squared = dot(off, off);
+            if (squared < least) {
+                least = squared;
+                nearest = point;
+            }
+            if (squared < least_same && points_.stretch(point) == before.stretch) {
+                least_same = squared;
+                nearest_same = point;
             }
         }
-        if (best.stretch) {
-            best.off = best.away_mm > outermost_mm_ + 0.5 * graph_.stretch(best.stretch).width_mm;
+        if (!(least < none)) {
+            return {};
+        }
+        Foot foot = foot_near(nearest, array);
+        if (least_same < none && nearest_same != nearest) {
+            const Foot same = foot_near(nearest_same, array);
+            foot = same.away_mm <= foot.away_mm + stay_mm ? same : foot;
+        }
+        LineSpot spot;
+        spot.stretch = points_.stretch(foot.point);
+        spot.along_mm = points_.along(foot.point) + foot.beyond_mm;
+        spot.away_mm = foot.away_mm;
+        spot.off = spot.away_mm > outermost_mm_ + 0.5 * graph_.stretch(spot.stretch).width_mm;
+        spot.forward = faces(foot.point, joined(foot.point), direction(heading_deg));
+        return spot;
+    }
+
+private:
+    /// The place of a line that is nearest to a point of the course: so far beyond one of the line's points.
+    struct Foot {
+        std::uint32_t point = 0;
+        double beyond_mm = 0.0;
+        double away_mm = std::numeric_limits<double>::infinity();
+    };
+
+    /// Whether the line goes on to the next point.
+    bool joined(std::uint32_t point) const {
+        return point + 1 < points_.size() && points_.stretch(point + 1) == points_.stretch(point);
+    }
+
+    /// On the pieces to both sides of the line's nearest point.
+    Foot foot_near(std::uint32_t nearest, Vec2 array) const {
+        Foot best;
+        const std::uint32_t first = nearest > 0 && joined(nearest - 1) ? nearest - 1 : nearest;
+        for (std::uint32_t point = first; point <= nearest; ++point) {
+            const Vec2 from = points_.at(point);
+            const Vec2 to = joined(point) ? points_.at(point + 1) : from;
+            const Vec2 at = nearest_on_segment(array, from, to);
+            const double away = length(at - array);
+            if (away < best.away_mm) {
+                best = {point, length(at - from), away};
+            }
         }
         return best;
     }
 
-private:
     /// Along the line about a point: over one piece more on both sides, so that a corner is halved.
     bool faces(std::uint32_t point, bool joined, Vec2 ahead) const {
         std::uint32_t from = point;

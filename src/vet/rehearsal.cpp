@@ -181,8 +181,7 @@ private:
     void read(const std::vector<Drive>& drives, std::size_t start) {
         DriveReader reader(scene_, plan_, out_);
         for (const Drive& drive : drives) {
-            reader.read(drive);
-            note_reached(walk_lines(scene_, drive.run));
+            note_reached(reader.read(drive));
             read_start(drive, out_.starts[start]);
         }
     }

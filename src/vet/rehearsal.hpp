@@ -59,7 +59,7 @@ struct RehearsalOptions {
     std::optional<Calibration> calibration{};
     int from_starts = 8;  ///< drives from each start
     int before_marks = 4; ///< drives each way at a mark that none from a start came to
-    double looks = 2e6;   ///< that all drives together may take, by their time limits; the same on every machine
+    double looks = 1.2e6; ///< that all drives together may take, by their time limits; the same on every machine
 };
 
 /// Drives from every start of the scene's course with other seeds, each set down a part of a stride farther back, so

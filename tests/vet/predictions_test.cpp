@@ -12,6 +12,7 @@
 #include "support/foreign.hpp"
 #include "support/rounds.hpp"
 #include "vast_turn/vet/vet.hpp"
+#include "vet/rehearsal.hpp"
 
 using namespace vast_turn;
 
@@ -117,4 +118,15 @@ TEST_CASE("vet's predictions: bends, swinging, gaps, plates, unanswered looks an
             CHECK(tally.false_rate() < 0.05);
         }
     }
+}
+
+TEST_CASE("what vet drives is bounded by looks, and what is left out is said") {
+    const foreign::World world = foreign::make_world(7);
+    const Scene scene(world.course, world.robot);
+    vetting::RehearsalOptions options;
+    CHECK_FALSE(vetting::rehearse(scene, world.plan, options).cut_short);
+    options.looks = 3000.0;
+    const vetting::Rehearsal little = vetting::rehearse(scene, world.plan, options);
+    CHECK(little.cut_short);
+    CHECK(little.drives >= 1); // a start's first drive is always made
 }
