@@ -96,7 +96,7 @@ int vet_plans(const Streams& streams, const VetCall& call) {
 
 void add_vet(Parser& parser, Streams& streams) {
     Command command = parser.command(
-        "vet", "What can be known of a plan without running it: gaps, rules that never act, bends that it cannot hold");
+        "vet", "What is wrong with a plan: patterns without a rule, rules that never act, bends that it does not hold");
     auto options = std::make_shared<VetCall>();
     command.reads("PLAN", options->plans, "plan files (*.plan)");
     command.reads("--robot", options->robot, "robot file: bends, dead band, gains and delay");
