@@ -12,8 +12,6 @@
 
 namespace vast_turn::vetting {
 
-using lang::Op;
-
 void CourseChecker::run() {
     plates_known();
     if (scene_ == nullptr) {

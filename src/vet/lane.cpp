@@ -93,22 +93,20 @@ Course straight_lane(const Course* like, double line_mm) {
     surface.rows = static_cast<int>(2.0 * middle_mm);
     surface.beyond = lane.floor;
     surface.cells.resize(static_cast<std::size_t>(surface.columns) * static_cast<std::size_t>(surface.rows));
-    const auto mixed = [](std::uint8_t a, std::uint8_t b, double part) {
-        return static_cast<std::uint32_t>(std::lround(a + part * (b - a)));
+    const auto mixed = [&](double part) { // floor with so much of line
+        const auto channel = [part](std::uint8_t floor, std::uint8_t line) {
+            return static_cast<std::uint32_t>(std::lround(floor + part * (line - floor)));
+        };
+        return channel(lane.floor.r, lane.line.r) << 16U | channel(lane.floor.g, lane.line.g) << 8U |
+               channel(lane.floor.b, lane.line.b);
     };
+    std::fill(surface.cells.begin(), surface.cells.end(), mixed(0.0));
     for (int row = 0; row < surface.rows; ++row) {
         const double top = std::abs(row + 0.5 - middle_mm) - 0.5 * line_mm;
         const double part = std::clamp(0.5 - top, 0.0, 1.0); // of the row that the line covers
-        const std::uint32_t colour = mixed(lane.floor.r, lane.line.r, part) << 16U |
-                                     mixed(lane.floor.g, lane.line.g, part) << 8U |
-                                     mixed(lane.floor.b, lane.line.b, part);
-        const std::uint32_t bare = mixed(lane.floor.r, lane.floor.r, 0.0) << 16U |
-                                   mixed(lane.floor.g, lane.floor.g, 0.0) << 8U |
-                                   mixed(lane.floor.b, lane.floor.b, 0.0);
         std::uint32_t* const cells =
             surface.cells.data() + static_cast<std::size_t>(row) * static_cast<std::size_t>(surface.columns);
-        std::fill(cells, cells + surface.columns, bare);
-        std::fill(cells + 20, cells + surface.columns - 20, colour);
+        std::fill(cells + 20, cells + surface.columns - 20, mixed(part));
     }
     return lane;
 }

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <set>
 
 #include "base/parallel.hpp"
 #include "plan/check/checked.hpp"
@@ -18,7 +17,8 @@ struct Settled {
     Look told;
 };
 
-/// Follows a start's drive until it has seen the line for a while in a habit; a copy of the mind is kept then.
+/// Decides one drive: notes looks that no rule answered, and keeps a copy of the mind once it has followed the line for
+/// a while in a habit.
 class Driver {
 public:
     Driver(const Plan& plan, const Settled* from, double look_ms)
@@ -80,6 +80,7 @@ public:
         : scene_(scene), plan_(plan), options_(options), graph_(scene.graph()), looks_left_(options.looks) {
         out_.marks = find_way_marks(scene.course(), graph_);
         out_.passes.resize(out_.marks.size());
+        reader_.emplace(scene, plan, out_);
         reached_.resize(graph_.stretches.size());
         base_.calibration = options.calibration;
         base_.step_ms = step_for(scene.robot());
@@ -179,9 +180,8 @@ private:
     }
 
     void read(const std::vector<Drive>& drives, std::size_t start) {
-        DriveReader reader(scene_, plan_, out_);
         for (const Drive& drive : drives) {
-            note_reached(reader.read(drive));
+            note_reached(reader_->read(drive));
             read_start(drive, out_.starts[start]);
         }
     }
@@ -279,13 +279,12 @@ private:
                 }
             }
         }
-        DriveReader reader(scene_, plan_, out_);
         constexpr std::size_t at_once = 64; // drives whose looks are held in memory
         for (std::size_t i = 0; i < places.size() && looks_left_ > 0.0; i += at_once) {
             const std::size_t end = std::min(places.size(), i + at_once);
             for (const Drive& drive : drive_all({places.begin() + static_cast<std::ptrdiff_t>(i),
                                                  places.begin() + static_cast<std::ptrdiff_t>(end)})) {
-                reader.read(drive);
+                reader_->read(drive);
             }
             out_.cut_short = out_.cut_short || (looks_left_ <= 0.0 && end < places.size());
         }
@@ -335,6 +334,7 @@ private:
     RunOptions base_;
     double looks_left_;
     Rehearsal out_;
+    std::optional<DriveReader> reader_;        ///< once the marks are known
     std::vector<std::array<bool, 2>> reached_; ///< by stretch: along it, against it
     bool any_reached_ = false;
     std::optional<Settled> settled_;

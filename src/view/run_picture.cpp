@@ -7,6 +7,7 @@
 
 #include <fmt/format.h>
 
+#include "sim/things.hpp"
 #include "vast_turn/plan/explain/describe.hpp"
 #include "vast_turn/trial/trip_result.hpp"
 #include "vast_turn/view/picture.hpp"
@@ -149,13 +150,15 @@ void draw_path(Canvas& canvas, Board& board, const Run& run, const std::vector<A
 
 /// A frame round the thing that the robot touched.
 void draw_touched(Canvas& canvas, const Board& board, const Scene& scene, const Run& run) {
-    const Thing* touched = nullptr;
-    for (const Thing& thing : scene.course().things) {
-        if (run.ended_because == fmt::format("it touched \"{}\"", thing.name)) {
-            touched = &thing;
-        }
+    if (run.ending != Ending::touched) {
+        return;
     }
-    if (touched != nullptr) {
+    const std::vector<Thing>& things = scene.course().things;
+    const auto touched = std::min_element(things.begin(), things.end(), [&](const Thing& a, const Thing& b) {
+        return distance_to(a, run.end_at) < distance_to(b, run.end_at);
+    });
+    constexpr double touches_mm = 2.0; // a wall is no thing
+    if (touched != things.end() && distance_to(*touched, run.end_at) < 0.5 * scene.robot().track_mm + touches_mm) {
         const Vec2 corner = board.on_page(touched->at - 0.5 * touched->size_mm);
         canvas.frame({corner.x - 3.0, corner.y - 3.0}, board.scale() * touched->size_mm + Vec2{6.0, 6.0}, ink::alarm,
                      3.0);

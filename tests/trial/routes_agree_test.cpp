@@ -67,8 +67,7 @@ Agreement agree(std::uint32_t seed, const Robot& robot, const Plan& plan) {
     ChoiceOptions options;
     options.threads = 1;
     const PlanRoutes routes = find_routes(scene, plan, options);
-    options.run.seed = 500;                                                  // full rounds with other noise
-    std::map<std::pair<std::size_t, std::size_t>, std::pair<int, int>> rows; // by arm: visits, and those as told
+    std::map<std::size_t, std::pair<int, int>> rows; // by arm: visits, and those as told
     const auto row_of = [&](NodeId node, ExitId from) {
         return static_cast<std::size_t>(
             std::find_if(routes.arms.begin(), routes.arms.end(),
@@ -89,8 +88,8 @@ Agreement agree(std::uint32_t seed, const Robot& robot, const Plan& plan) {
             const std::size_t row = row_of(choice.node, choice.from);
             if (row < routes.arms.size() && routes.arms[row].share >= sure) {
                 const Arm& arm = routes.arms[row];
-                ++rows[{row, 0}].first;
-                rows[{row, 0}].second += arm.usual == ArmEnd::exit && arm.usual_exit == choice.to ? 1 : 0;
+                ++rows[row].first;
+                rows[row].second += arm.usual == ArmEnd::exit && arm.usual_exit == choice.to ? 1 : 0;
             }
         }
         const Reach& reach = routes.reach[s];
@@ -112,7 +111,7 @@ Agreement agree(std::uint32_t seed, const Robot& robot, const Plan& plan) {
         const bool right = 2 * visits.second >= visits.first;
         out.rows_right += right ? 1 : 0;
         if (!right) {
-            const Arm& arm = routes.arms[row.first];
+            const Arm& arm = routes.arms[row];
             out.differences += fmt::format("course {}, plan {}: {} from the {}: {}, but so in {} of {}\n", seed,
                                            plan.name(), graph.node(arm.node).name, arm_name(graph, arm.node, arm.from),
                                            describe(graph, arm), visits.second, visits.first);

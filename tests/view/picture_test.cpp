@@ -60,6 +60,31 @@ TEST_CASE("a run of own code and a run without looks can be drawn") {
     CHECK(draw_run(f.scene, nullptr, run, PictureFormat::png).starts_with("\x89PNG"));
 }
 
+TEST_CASE("what a run touched is framed, and notes at one place do not print over one another") {
+    const auto count = [](const std::string& text, const std::string& word) {
+        int n = 0;
+        for (std::size_t at = text.find(word); at != std::string::npos; at = text.find(word, at + word.size())) {
+            ++n;
+        }
+        return n;
+    };
+    FernHouse f;
+    f.course.things = {{"can", f.run.end_at + Vec2{70.0, 0.0}, {30.0, 40.0}}};
+    const auto drawn = [&](const Run& run) { return draw_run(f.scene, &f.plan, run, PictureFormat::svg); };
+    Run touched = f.run;
+    touched.events.clear();
+    touched.ending = Ending::touched;
+    Run far_off = touched;
+    far_off.end_at = {20.0, 20.0};
+    CHECK(count(drawn(touched), "stroke-width:") == count(drawn(far_off), "stroke-width:") + 1);
+
+    Run talks = f.run;
+    REQUIRE(talks.events.size() == 1);
+    const int letters = count(drawn(talks), "<use") - count(drawn(touched), "<use");
+    talks.events.assign(40, talks.events.front());
+    CHECK(count(drawn(talks), "<use") < count(drawn(f.run), "<use") + 10 * std::max(letters, 20));
+}
+
 TEST_CASE("a name that is no UTF-8 is drawn with marks") {
     FernHouse f;
     const RouteGraph graph = find_route_graph(f.course);

@@ -1,6 +1,6 @@
 #pragma once
 
-/// What is found out about a plan without running it.
+/// What vet finds in a plan.
 
 #include <cstdint>
 #include <string>

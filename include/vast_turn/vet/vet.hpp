@@ -1,6 +1,7 @@
 #pragma once
 
-/// Finds out what can be known of a plan without running it. docs/findings.md lists what is looked for.
+/// Finds out what is wrong with a plan: of the plan alone by logic, against a robot and a course by trial drives.
+/// docs/findings.md lists what is looked for.
 
 #include "vast_turn/course/board/course.hpp"
 #include "vast_turn/plan/plan.hpp"
