@@ -2,7 +2,7 @@
 # Runs clang-tidy over our sources; any finding fails. It reads them through the jumbo files of a
 # build folder configured with -DCMAKE_UNITY_BUILD=ON, so that a header is read once for several sources.
 # The path-following analyzer, the slowest part, runs over the library's own logic; files and commands,
-# which are mostly other people's headers, get all the other checks.
+# which are mostly other people's headers, get all the other checks but one that takes half of the time there.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 build=${1:-build-sanitize}
@@ -35,5 +35,5 @@ check() {
     xargs -P "$(nproc)" -n 1 clang-tidy -p "$work" --config-file=.clang-tidy --quiet "$@" >> "$work/log" 2>&1 || { grep -v 'warnings generated' "$work/log" >&2; exit 1; }
 }
 grep -E 'vast_turn_(runtime|driving|reading|vetting|view)\.dir' "$work/list" | check
-grep -vE 'vast_turn_(runtime|driving|reading|vetting|view)\.dir' "$work/list" | check --checks='-clang-analyzer-*'
+grep -vE 'vast_turn_(runtime|driving|reading|vetting|view)\.dir' "$work/list" | check --checks='-clang-analyzer-*,-performance-unnecessary-value-param'
 echo "clang-tidy: no findings in $(wc -l < "$work/list") jumbo files"

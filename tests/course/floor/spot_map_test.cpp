@@ -4,6 +4,7 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/course/floor/surface.hpp"
 #include "vast_turn/paint/surface.hpp"
 
@@ -52,7 +53,9 @@ double worst_over_edge(double spot_mm, double angle_deg, double cell_mm) {
 } // namespace
 
 TEST_CASE("a reading over a straight edge is the exact area under the spot, within the stated bound") {
-    for (const double angle : {0.0, 17.0, 45.0, 73.0, 90.0}) {
+    const std::vector<double> angles =
+        fixtures::sanitized ? std::vector{17.0, 90.0} : std::vector{0.0, 17.0, 45.0, 73.0, 90.0};
+    for (const double angle : angles) {
         CAPTURE(angle);
         CHECK(worst_over_edge(6.0, angle, 0.5) < 0.01);
         CHECK(worst_over_edge(12.0, angle, 0.5) < 0.01);
