@@ -13,6 +13,7 @@
 #include "base/parallel.hpp"
 #include "trial/counted_work.hpp"
 #include "trial/plan_changes.hpp"
+#include "trial/plan_oddness.hpp"
 #include "trial/prefer_decision.hpp"
 
 namespace vast_turn {
@@ -76,6 +77,7 @@ struct Passing {
     PlanChange change;
     Plan plan;
     bool slower = false;
+    int odder = 0; ///< by how much than the plan as it is
 };
 
 /// The search for one failed trip.
@@ -84,7 +86,7 @@ public:
     CureSeeker(CureFinder::Tries& tries, const TripCase& one, const TripResult& failed, const RunOptions& options,
                const CureFinder::Progress& progress, const std::function<bool()>& stop)
         : tries_(tries), one_(one), failed_(failed), options_(options), changer_(tries.plan()),
-          work_("changes", progress, stop) {
+          work_("changes", progress, stop), oddness_(oddness(tries.plan())) {
         note_deciding_lines();
     }
 
@@ -132,6 +134,11 @@ private:
         note(parting.rule);
         std::for_each(parting.called_by.begin(), parting.called_by.end(), note);
         std::for_each(parting.held_too.begin(), parting.held_too.end(), note);
+        for (const Decision& decision : parting.decisions) {
+            if (decision.rule != no_rule) {
+                other_lines_.insert(tries_.plan().rule(decision.rule).line);
+            }
+        }
     }
 
     std::optional<TripResult> passed(const Plan& plan, std::uint64_t seed) const {
@@ -152,7 +159,9 @@ private:
         }
         const bool slower =
             change.kind == CureKind::power && result->run.mean_speed_mm_s() < notably * failed_.run.mean_speed_mm_s();
-        return Passing{change, *compiled.plan, slower};
+        const int odder = oddness(*compiled.plan) - oddness_;
+        // With what is taken out oddness goes too, whatever it was.
+        return Passing{change, *compiled.plan, slower, change.kind == CureKind::taken_out ? std::max(0, odder) : odder};
     }
 
     std::vector<Passing> those_that_pass(const std::vector<PlanChange>& changes, std::size_t& tried_changes) {
@@ -253,6 +262,7 @@ private:
             cure.slower = one.slower;
             cures.push_back(std::move(cure));
             sizes_[one.change.text] = one.change.size;
+            odder_[one.change.text] = one.odder;
         }
         std::stable_sort(cures.begin(), cures.end(),
                          [this](const Cure& a, const Cure& b) { return rank(a) < rank(b); });
@@ -325,16 +335,25 @@ private:
         return structure ? (decided ? 0 : 1) : (decided ? 2 : 3);
     }
 
-    using Rank = std::tuple<bool, std::size_t, int, bool, int, CureKind, double, int>;
+    /// How long, from where and how much are numbers alike: of those the smaller change comes first.
+    static CureKind class_of(CureKind kind) {
+        return kind == CureKind::limit || kind == CureKind::threshold ? CureKind::lasting : kind;
+    }
+
+    using Rank = std::tuple<bool, std::size_t, int, bool, std::ptrdiff_t, int, int, CureKind, bool, double, int>;
 
     Rank rank(const Cure& cure) const {
         const auto size = sizes_.find(cure.text);
+        const auto odder = odder_.find(cure.text);
         return {!cure.passes,
                 cure.breaks.size(),
                 cure.repeats - cure.held,
                 cure.slower,
+                -static_cast<std::ptrdiff_t>(cure.mends.size()),
+                odder == odder_.end() ? 0 : odder->second,
                 tier(cure),
-                cure.kind,
+                class_of(cure.kind),
+                !other_lines_.contains(cure.line),
                 size == sizes_.end() ? 0.0 : size->second,
                 cure.line};
     }
@@ -346,8 +365,11 @@ private:
     PlanChanger changer_;
     CountedWork work_;
     std::set<int> lines_;                 ///< of the rules that decided
+    std::set<int> other_lines_;           ///< of rules that might have decided it otherwise
     std::atomic<std::size_t> driven_ = 0; ///< changes that made a plan
-    std::map<std::string, double> sizes_;
+    std::map<std::string, double> sizes_; ///< by the changed text
+    std::map<std::string, int> odder_;    ///< likewise
+    int oddness_;                         ///< of the plan as it is
 };
 
 } // namespace

@@ -94,6 +94,16 @@ struct PlanChanger::Body {
         add(fmt::format("line {} taken out", lines.first), std::move(without), CureKind::taken_out, lines.first);
     }
 
+    /// Whether there is anything in it that a twin would have otherwise.
+    bool has_sides(lang::Span span) const {
+        return std::any_of(tokens.begin(), tokens.end(), [&](const Token& token) {
+            return token.span.from >= span.from && token.span.to <= span.to &&
+                   (token.kind == TokenKind::pattern ||
+                    (token.kind == TokenKind::word && (token.text == "left" || token.text == "right" ||
+                                                       token.text == "sensor" || token.text == "offset")));
+        });
+    }
+
     void mirror(const lang::Rule& rule) {
         if (rule.is_as || rule.is_else) {
             return;
@@ -110,7 +120,7 @@ struct PlanChanger::Body {
                 const Token& before = tokens[i - 1];
                 changed.erase(before.span.from, token.span.from - before.span.from);
                 add(fmt::format("line {} without mirrored", line), std::move(changed), CureKind::mirrored, line);
-            } else {
+            } else if (has_sides(rule.span)) {
                 changed.insert(token.span.from, "mirrored ");
                 add(fmt::format("line {} mirrored", line), std::move(changed), CureKind::mirrored, line);
             }

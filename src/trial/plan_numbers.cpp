@@ -119,6 +119,26 @@ PlanChange PlanNumbers::number(std::size_t knob, double factor) const {
             factor};
 }
 
+/// What counts is off by one rather than by a factor.
+void PlanNumbers::add_counts(std::size_t knob, std::vector<PlanChange>& list) const {
+    const Token& token = plan_.tokens[knobs_[knob - 1].token];
+    constexpr double most = 12.0;
+    const std::string before = knobs_[knob - 1].token == 0 ? "" : plan_.tokens[knobs_[knob - 1].token - 1].text;
+    const bool may_count = before == "==" || before == "<" || before == ">" || before == "<=" || before == ">=" ||
+                           before == "+" || before == "-" || before == "loop" || before == "=";
+    if (!may_count || !token.unit.empty() || token.value > most) {
+        return;
+    }
+    for (int step = -2; step <= 2; ++step) {
+        const double value = std::round(token.value) + step;
+        if (value > 0.0 && value != token.value) {
+            PlanChange change = number(knob, value / token.value);
+            change.knob = 0; // between two counts there is nothing to bisect
+            list.push_back(std::move(change));
+        }
+    }
+}
+
 std::vector<PlanChange> PlanNumbers::all() const {
     std::vector<PlanChange> list;
     for (std::size_t knob = 1; knob <= knobs_.size(); ++knob) {
@@ -129,6 +149,7 @@ std::vector<PlanChange> PlanNumbers::all() const {
                 list.push_back(std::move(change));
             }
         }
+        add_counts(knob, list);
         if (kind == CureKind::power && plan_.tokens[knobs_[knob - 1].token].unit.empty()) {
             list.push_back(number(knob, -1.0)); // a way or a time of less than nothing means nothing
         }

@@ -1,0 +1,93 @@
+#include "trial/plan_oddness.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <optional>
+#include <set>
+#include <vector>
+
+#include "plan/check/checked.hpp"
+#include "plan/text/parser.hpp"
+#include "vast_turn/plan/explain/pattern_table.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+std::optional<Wheels> wheels_of(const TableEntry& entry) { return entry.wheels ? entry.wheels : entry.crisp; }
+
+/// Positive when more line is seen to the left of the middle.
+int lean(Pattern pattern) {
+    int sum = 0;
+    for (int i = 0; i < pattern.count; ++i) {
+        sum += ((pattern.bits >> i) & 1) != 0 ? pattern.count - 1 - 2 * i : 0;
+    }
+    return sum;
+}
+
+bool steers_away(const TableRow& row) {
+    const std::optional<Wheels> wheels = row.entries.empty() ? std::nullopt : wheels_of(row.entries.back());
+    return wheels && lean(row.pattern) * (wheels->right_pct - wheels->left_pct) < 0.0;
+}
+
+/// Whether some entry of a row turns otherwise than every entry of its mirror image, mirrored.
+bool is_lopsided(const TableRow& row, const TableRow& twin) {
+    return std::any_of(row.entries.begin(), row.entries.end(), [&](const TableEntry& entry) {
+        const std::optional<Wheels> own = wheels_of(entry);
+        constexpr double alike_pct = 0.5;
+        return own && std::none_of(twin.entries.begin(), twin.entries.end(), [&](const TableEntry& other) {
+                   const std::optional<Wheels> its = wheels_of(other);
+                   return its && std::abs(its->left_pct - own->right_pct) < alike_pct &&
+                          std::abs(its->right_pct - own->left_pct) < alike_pct;
+               });
+    });
+}
+
+int oddness_of(const HabitTable& table, std::set<RuleId>& reached) {
+    int odd = 0;
+    for (const TableRow& row : table.rows) {
+        odd += row.may_be_unanswered ? 1 : 0;
+        odd += steers_away(row) ? 1 : 0;
+        const auto twin = std::find_if(table.rows.begin(), table.rows.end(),
+                                       [&](const TableRow& r) { return r.pattern == mirrored(row.pattern); });
+        odd += twin != table.rows.end() && is_lopsided(row, *twin) ? 1 : 0;
+        for (const TableEntry& entry : row.entries) {
+            reached.insert(entry.rule);
+        }
+    }
+    return odd;
+}
+
+int written_minuses(const Plan& plan) {
+    lang::Problems unheard(plan.checked().source);
+    const std::vector<lang::Token> tokens = lang::tokenize(plan.checked().source, unheard);
+    int count = 0;
+    for (std::size_t i = 1; i + 1 < tokens.size(); ++i) {
+        const std::string& before = tokens[i - 1].text;
+        count += tokens[i].text == "-" && tokens[i + 1].kind == lang::TokenKind::number &&
+                         (before == "(" || before == "," || before == "=")
+                     ? 1
+                     : 0;
+    }
+    return count;
+}
+
+} // namespace
+
+int oddness(const Plan& plan) {
+    std::set<RuleId> reached;
+    std::set<std::string> habits;
+    int odd = written_minuses(plan);
+    for (const HabitTable& table : pattern_tables(plan)) {
+        odd += oddness_of(table, reached);
+        habits.insert(table.habit);
+    }
+    for (std::size_t i = 0; i < plan.rules().size(); ++i) {
+        const bool unreached = plan.rules()[i].kind == RuleKind::rule && habits.contains(plan.rules()[i].block) &&
+                               !reached.contains(RuleId(i));
+        odd += unreached ? 1 : 0;
+    }
+    return odd;
+}
+
+} // namespace vast_turn
