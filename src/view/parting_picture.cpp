@@ -1,6 +1,8 @@
 #include "vast_turn/view/parting_picture.hpp"
 
+#include <algorithm>
 #include <cassert>
+#include <utility>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -27,10 +29,13 @@ void draw_way(Canvas& canvas, const Board& board, const Run& run, Ink colour) {
 }
 
 /// The wheels' axle and the array, full where it saw line.
-void draw_robot(Canvas& canvas, const Board& board, const Scene& scene, const LookRecord& look) {
+void draw_robot(Canvas& canvas, Board& board, const Scene& scene, const LookRecord& look) {
     const Vec2 ahead = direction(static_cast<double>(look.heading_deg));
     const auto page = [&](Vec2 in_robot) { return board.on_page(from_robot(look.at, ahead, in_robot)); };
     const double half = 0.5 * scene.robot().track_mm;
+    for (double across = -half; across <= half; across += 10.0) {
+        board.keep_clear({page({0.0, across})});
+    }
     canvas.line({page({0.0, half}), page({0.0, -half})}, ink::text, 5.0);
     canvas.line({page({0.0, 0.0}), page(scene.array_middle())}, ink::text, 2.0);
     const std::vector<LineSensor>& sensors = scene.robot().sensors;
@@ -44,6 +49,37 @@ void draw_robot(Canvas& canvas, const Board& board, const Scene& scene, const Lo
             canvas.circle(at, radius, ink::alarm, 2.0);
         }
     }
+}
+
+/// The place that should have come next: ringed where it is in view, else an arrow at the rim towards it.
+void draw_expected(Canvas& canvas, Board& board, const Course& course, const Parting& parting, Vec2 corner, Vec2 size) {
+    const CoursePlace* place = course.find_place(parting.expected);
+    if (place == nullptr) {
+        return;
+    }
+    constexpr double margin = 34.0;
+    const Vec2 at = board.on_page(place->at);
+    const Vec2 low = corner + Vec2{margin, margin};
+    const Vec2 high = corner + size - Vec2{margin, margin};
+    const std::string words = fmt::format("expected: {}", place->name);
+    const TextStyle style{13.0, ink::fern, Align::left, true};
+    if (at.x > low.x && at.y > low.y && at.x < high.x && at.y < high.y) {
+        const double radius = std::max(8.0, place->radius_mm * board.scale());
+        canvas.circle(at, radius, ink::paper, 6.0);
+        canvas.circle(at, radius, ink::fern, 3.0);
+        board.label(canvas, at, radius + 6.0, words, style);
+        return;
+    }
+    const Vec2 rim{std::clamp(at.x, low.x, high.x), std::clamp(at.y, low.y, high.y)};
+    const Vec2 way = at - rim;
+    const Vec2 along = 1.0 / std::max(1e-9, length(way)) * way;
+    const Vec2 across{-along.y, along.x};
+    const Vec2 tip = rim + 26.0 * along;
+    for (const auto& [colour, width] : {std::pair{ink::paper, 8.0}, {ink::fern, 4.0}}) {
+        canvas.line({rim - 12.0 * along, tip}, colour, width);
+        canvas.line({tip - 13.0 * along + 9.0 * across, tip, tip - 13.0 * along - 9.0 * across}, colour, width);
+    }
+    board.label(canvas, rim - 12.0 * along, 16.0, words, style);
 }
 
 void draw_words(Canvas& canvas, const Pilot& pilot, const TripResult& failed, const Run* cured,
@@ -127,6 +163,7 @@ std::string draw_parting(const Scene& scene, const Pilot& pilot, const TripResul
         }
         draw_way(canvas, board, failed.run, ink::alarm);
         draw_robot(canvas, board, scene, failed.run.looks[failed.parting->look]);
+        draw_expected(canvas, board, scene.course(), *failed.parting, {page_margin, parting_head}, box);
         cairo_restore(c);
         draw_words(canvas, pilot, failed, cured, cures);
     });

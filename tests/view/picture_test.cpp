@@ -5,6 +5,7 @@
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
 #include "vast_turn/base/problem.hpp"
+#include "vast_turn/view/parting_picture.hpp"
 
 using namespace vast_turn;
 
@@ -83,6 +84,37 @@ TEST_CASE("what a run touched is framed, and notes at one place do not print ove
     const int letters = count(drawn(talks), "<use") - count(drawn(touched), "<use");
     talks.events.assign(40, talks.events.front());
     CHECK(count(drawn(talks), "<use") < count(drawn(f.run), "<use") + 10 * std::max(letters, 20));
+}
+
+TEST_CASE("the place that a failed trip expected is ringed, or pointed to from the rim") {
+    FernHouse f;
+    Trip trip;
+    trip.name = "as far as the dock";
+    trip.from = f.course.starts.front().name;
+    trip.visits = {f.course.places.front().name};
+    trip.within_s = 0.4; // it comes nowhere
+    const auto drawn = [&](Vec2 place_at) {
+        f.course.places.front().at = place_at;
+        const Scene scene(f.course, f.robot);
+        const TripResult failed = take_trip(scene, f.plan, trip, {});
+        REQUIRE(failed.parting);
+        return draw_parting(scene, f.plan, failed, nullptr, {}, PictureFormat::svg);
+    };
+    const Vec2 start = f.course.starts.front().pose.at;
+    const std::string near = drawn(start + Vec2{90.0, -60.0});
+    const std::string far = drawn({start.x, start.y - 600.0});
+    trip.visits.clear();
+    const std::string none = drawn(start + Vec2{90.0, -60.0});
+    const auto fern_strokes = [](const std::string& svg) {
+        std::size_t count = 0;
+        for (std::size_t at = svg.find("stroke:rgb(14.901961%,43.9"); at != std::string::npos;
+             at = svg.find("stroke:rgb(14.901961%,43.9", at + 1)) {
+            ++count;
+        }
+        return count;
+    };
+    CHECK(fern_strokes(near) == fern_strokes(none) + 1);
+    CHECK(fern_strokes(far) == fern_strokes(none) + 2);
 }
 
 TEST_CASE("a name that is no UTF-8 is drawn with marks") {
