@@ -7,7 +7,7 @@
 #include <vector>
 
 #include "plan/check/checked.hpp"
-#include "plan/text/parser.hpp"
+#include "plan/text/token.hpp"
 #include "vast_turn/plan/explain/pattern_table.hpp"
 
 namespace vast_turn {

@@ -85,7 +85,8 @@ public:
     /// patterns, every rule at every other place of its block, limits, `lasting`, thresholds, rules and items taken
     /// out, powers. Of a number the smallest change that passes is found by bisection. What passes is driven with 20
     /// other seeds and over all other trips. First come those that count (Cure::counts()), then what breaks fewer trips
-    /// and holds more often; what only makes the robot slower is last among equals; before that what changes the
+    /// and holds more often; what only makes the robot slower is last among equals; then what mends more other trips,
+    /// what makes the plan less odd in itself (a pattern answered, a rule in reach again), then what changes the
     /// deciding rule, a rule that called its block, or one that held too; then by kind and by size. When nothing
     /// passes: changes of those rules with which it goes on as expected from the deciding look. The same for any number
     /// of threads; when `stop`, asked before each change, says so, those found until then.

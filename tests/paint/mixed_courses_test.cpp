@@ -1,0 +1,51 @@
+/// Courses as other people draw them, through the file reader: junctions, lengths, gaps, plates, bends against truth.
+
+#include <cstdlib>
+#include <string>
+#include <vector>
+
+#include <doctest/doctest.h>
+#include <fmt/format.h>
+
+#include "support/fixtures.hpp"
+#include "support/mixed_course.hpp"
+#include "support/rounds.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
+
+using namespace vast_turn;
+
+TEST_CASE("mixed courses: what is told of drawings with lettering, furniture, plates, gaps and bends is so") {
+    const auto courses = static_cast<std::uint32_t>(fixtures::rounds(600, 24, 2));
+    const char* only = std::getenv("VTURN_COURSE"); // one of them, by its number
+    const bool tell = std::getenv("VTURN_TELL") != nullptr;
+    const fixtures::Folder folder;
+    fixtures::MapRates rates;
+    for (std::uint32_t i = 1; i <= courses; ++i) {
+        if (only != nullptr && std::to_string(i) != only) {
+            continue;
+        }
+        const fixtures::MixedCourse mixed = fixtures::mixed_course(730'000 + i);
+        write_file(folder.file("d.svg"), mixed.svg);
+        DrawingRules rules;
+        rules.apart = false; // hundreds of them
+        const Course course = parse_course_file(mixed.sheet, folder.file("m.course.toml"), as_drawn, rules).course;
+        const RouteGraph graph = find_route_graph(course);
+        std::vector<std::string> told;
+        rates.add(fixtures::compare(mixed, course, graph, &told));
+        if (tell && !told.empty()) {
+            std::string words = fmt::format("course {}, tape {} mm, {}", i, mixed.width_mm, mixed.kinds);
+            for (const std::string& line : told) {
+                words += "\n    " + line;
+            }
+            MESSAGE(words);
+        }
+        if (only != nullptr) {
+            write_file("/tmp/mixed.svg", mixed.svg);
+            write_file("/tmp/mixed.course.toml", mixed.sheet);
+        }
+    }
+    MESSAGE(rates.text());
+    CHECK(rates.nodes.right >= 0.5 * rates.nodes.all);
+}
