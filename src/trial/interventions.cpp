@@ -197,6 +197,7 @@ private:
     /// From the last one before it left the way back for about a junction and what announces it.
     std::vector<Episode> episodes() const {
         constexpr double reach_mm = 420.0;
+        constexpr double beside_mm = 90.0; // behind a fork at which one line leaves the other without a corner
         Recorder recorder;
         Mind mind(plan_);
         mind.follow(&recorder);
@@ -211,7 +212,8 @@ private:
         const std::size_t parted = std::min(result_.parting->left_way, looks.size() - 1);
         std::vector<Episode> list;
         for (const auto& [look, rule] : recorder.acted) {
-            if (look > parted || std::abs(looks[parted].way_mm - looks[look].way_mm) > reach_mm) {
+            const double away_mm = std::abs(looks[parted].way_mm - looks[look].way_mm);
+            if (away_mm > (look > parted ? beside_mm : reach_mm)) {
                 continue;
             }
             const auto last =
@@ -284,7 +286,14 @@ private:
         });
         RunOptions own = options_;
         own.seed = seed;
-        return judge(scene_, result_.trip, drive(scene_, plan_, decide, own)).as_expected;
+        const TripResult judged = judge(scene_, result_.trip, drive(scene_, plan_, decide, own));
+        // Who stops where the ways have not parted yet has chosen neither.
+        constexpr double parted_mm = 100.0;
+        const std::vector<LookRecord>& looks = result_.run.looks;
+        const double left_way_mm = looks[std::min(result_.parting->left_way, looks.size() - 1)].way_mm;
+        const bool stops_there =
+            !judged.passed && judged.run.ending == Ending::halted && judged.run.way_mm < left_way_mm + parted_mm;
+        return stops_there ? 0 : judged.as_expected;
     }
 
     /// The same intervention as late as it still helps.

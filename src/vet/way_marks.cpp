@@ -146,10 +146,19 @@ private:
             mark.covers_line =
                 std::any_of(stretch().bridges.begin(), stretch().bridges.end(), [&](const Bridge& bridge) {
                     return bridge.marker == marker.colour && bridge.from_mm < mark.to_mm &&
-                           bridge.from_mm + bridge.length_mm > mark.from_mm;
+                           bridge.from_mm + bridge.length_mm > mark.from_mm && !ends_there(bridge);
                 });
             marks_.push_back(mark);
         }
+    }
+
+    /// Whether the line ends just behind: who loses it there is at its end.
+    bool ends_there(const Bridge& bridge) const {
+        constexpr double just_mm = 25.0;
+        const bool at_from = graph_.node(stretch().from).kind == NodeKind::end && bridge.from_mm < just_mm;
+        const bool at_to = graph_.node(stretch().to).kind == NodeKind::end &&
+                           bridge.from_mm + bridge.length_mm > along_.back() - just_mm;
+        return at_from || at_to;
     }
 
     static double along_line(const Marker& marker, Vec2 way) {

@@ -98,7 +98,7 @@ TEST_CASE("map writes the lines as GeoJSON in millimetres and as a graph") {
     REQUIRE(call_vturn({"map", course, "-o", folder.file("m.dot")}).status == 0);
     const std::string dot = vast_turn::read_file(folder.file("m.dot"));
     CHECK(has(dot, "graph \"Fern house\" {"));
-    CHECK(has(dot, "\"end 1\" -- \"fork\" [label=\"626 mm\"];"));
+    CHECK(has(dot, "\"end 1\" -- \"fork\" [label=\"648 mm\"];"));
 }
 
 TEST_CASE("trips: status 0 when all pass, 1 when one fails; JUnit beside the text") {

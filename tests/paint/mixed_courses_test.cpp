@@ -19,6 +19,7 @@ using namespace vast_turn;
 TEST_CASE("mixed courses: what is told of drawings with lettering, furniture, plates, gaps and bends is so") {
     const auto courses = static_cast<std::uint32_t>(fixtures::rounds(600, 24, 2));
     const char* only = std::getenv("VTURN_COURSE"); // one of them, by its number
+    const char* kind = std::getenv("VTURN_KIND");   // of lines of one kind alone
     const bool tell = std::getenv("VTURN_TELL") != nullptr;
     const fixtures::Folder folder;
     fixtures::MapRates rates;
@@ -26,7 +27,7 @@ TEST_CASE("mixed courses: what is told of drawings with lettering, furniture, pl
         if (only != nullptr && std::to_string(i) != only) {
             continue;
         }
-        const fixtures::MixedCourse mixed = fixtures::mixed_course(730'000 + i);
+        const fixtures::MixedCourse mixed = fixtures::mixed_course(730'000 + i, kind == nullptr ? "" : kind);
         write_file(folder.file("d.svg"), mixed.svg);
         DrawingRules rules;
         rules.apart = false; // hundreds of them
@@ -41,9 +42,9 @@ TEST_CASE("mixed courses: what is told of drawings with lettering, furniture, pl
             }
             MESSAGE(words);
         }
-        if (only != nullptr) {
-            write_file("/tmp/mixed.svg", mixed.svg);
-            write_file("/tmp/mixed.course.toml", mixed.sheet);
+        if (const char* keep = std::getenv("VTURN_KEEP")) { // a folder, to look at what was drawn
+            write_file(std::string(keep) + "/d.svg", mixed.svg);
+            write_file(std::string(keep) + "/m.course.toml", mixed.sheet);
         }
     }
     MESSAGE(rates.text());

@@ -70,26 +70,29 @@ class Maker {
 public:
     explicit Maker(std::uint32_t seed) : random_(seed) {}
 
-    MixedCourse run() {
+    MixedCourse run(const std::string& kind) {
         const double widths[] = {8.0, 10.0, 12.5, 15.0, 18.0, 19.0, 22.0, 25.0, 31.0, 38.0, 50.0};
         width_ = out_.width_mm = widths[pick(11)];
         scale_ = std::max(1.0, width_ / 22.0);
         dark_floor_ = chance(25);
         using Motif = void (Maker::*)();
-        const std::vector<std::pair<const char*, Motif>> motifs = {
+        std::vector<std::pair<std::string, Motif>> motifs = {
             {"tangent", &Maker::tangent},     {"split", &Maker::split},       {"roundabout", &Maker::roundabout},
             {"star", &Maker::star},           {"parallel", &Maker::parallel}, {"dashes", &Maker::dashes},
             {"bent gap", &Maker::bent_gap},   {"bends", &Maker::bends},       {"loop", &Maker::loop},
             {"near fork", &Maker::near_fork}, {"cross", &Maker::cross},       {"gaps", &Maker::gaps},
         };
+        if (!kind.empty()) {
+            std::erase_if(motifs, [&](const auto& motif) { return motif.first != kind; });
+        }
         const int columns = 2 + pick(2);
         const int rows = 1 + pick(2);
-        const double side = 460.0 * scale_;
+        const double side = 400.0 * scale_ + 140.0; // ends of two blocks are no gap
         for (int row = 0; row < rows; ++row) {
             for (int column = 0; column < columns; ++column) {
                 middle_ = {side * (column + 0.5), side * (row + 0.5)};
                 turn_ = real(0.0, 360.0);
-                if (chance(78) || out_.kinds.empty()) {
+                if (!kind.empty() || chance(78) || out_.kinds.empty()) {
                     const auto& [name, motif] = motifs[static_cast<std::size_t>(pick(static_cast<int>(motifs.size())))];
                     out_.kinds += (out_.kinds.empty() ? "" : ", ") + std::string(name);
                     (this->*motif)();
@@ -118,7 +121,7 @@ private:
     }
 
     /// Draws a line and notes what is true of it.
-    void lay(const Track& track, int from, int to, const std::vector<Gap>& gaps = {}) {
+    void lay(const Track& track, int from, int to, const std::vector<Gap>& gaps = {}, bool plates = true) {
         Tape tape;
         tape.path = track.points;
         tape.width_mm = width_;
@@ -131,7 +134,7 @@ private:
             stroke(piece, width_, line_);
         }
         out_.lines.push_back(line);
-        if (chance(35) && gaps.empty()) {
+        if (chance(35) && gaps.empty() && plates) {
             plate_on(track);
         }
     }
@@ -168,8 +171,8 @@ private:
         Track on(line.at, turn_);
         on.straight(scale_ * 370.0 - before);
         lay(line, node(line.points.front(), 1), fork);
-        lay(on, fork, node(on.at, 1));
-        lay(arm, fork, node(arm.at, 1));
+        lay(on, fork, node(on.at, 1), {}, false);
+        lay(arm, fork, node(arm.at, 1), {}, false); // beside the line it would lie over both
     }
 
     void split() {
@@ -181,7 +184,7 @@ private:
             Track arm(stem.at, turn_);
             const double radius = scale_ * real(100.0, 180.0);
             arm.arc(radius, side * std::min(85.0, 170.0 / radius * 57.3 * scale_));
-            lay(arm, fork, node(arm.at, 1));
+            lay(arm, fork, node(arm.at, 1), {}, false);
         }
     }
 
@@ -501,7 +504,7 @@ private:
 
 } // namespace
 
-MixedCourse mixed_course(std::uint32_t seed) { return Maker(seed).run(); }
+MixedCourse mixed_course(std::uint32_t seed, const std::string& kind) { return Maker(seed).run(kind); }
 
 void MapRates::add(const MapRates& other) {
     for (Rate MapRates::*part : {&MapRates::nodes, &MapRates::found, &MapRates::lengths, &MapRates::gaps,

@@ -40,8 +40,8 @@ struct MixedCourse {
     std::vector<vast_turn::Vec2> plates;
 };
 
-/// The same seed gives the same course.
-MixedCourse mixed_course(std::uint32_t seed);
+/// The same seed gives the same course. With the name of a kind of line ("tangent", "bent gap", ...) of that alone.
+MixedCourse mixed_course(std::uint32_t seed, const std::string& kind = {});
 
 /// How often what was found is what is there.
 struct MapRates {

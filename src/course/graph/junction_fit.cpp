@@ -58,17 +58,16 @@ Fit fit(const std::vector<Vec2>& points, const std::vector<double>& t, bool bent
 
 } // namespace
 
-FittedArm fit_arm(const std::vector<Vec2>& outwards) {
+FittedArm fit_arm(const std::vector<Vec2>& outwards, double straight_mm) {
     std::vector<double> t{0.0};
     for (std::size_t i = 1; i < outwards.size(); ++i) {
         t.push_back(t.back() + length(outwards[i] - outwards[i - 1]));
     }
     Fit found = fit(outwards, t, false);
-    constexpr double straight_mm = 0.25;
     if (found.rms > straight_mm && outwards.size() > 8) {
         found = fit(outwards, t, true);
     }
-    return {found.a, found.b, found.c};
+    return {found.a, found.b, found.c, found.rms};
 }
 
 double turn_between(const FittedArm& a, const FittedArm& b) {

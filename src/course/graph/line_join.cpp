@@ -2,11 +2,24 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 #include <tuple>
+
+#include "course/graph/junction_fit.hpp"
 
 namespace vast_turn {
 
 namespace {
+
+/// The colour of the plate that covers a point; empty when none does.
+std::string colour_of(const Course& course, Vec2 at) {
+    const auto marker = std::find_if(course.markers.begin(), course.markers.end(), [&](const Marker& m) {
+        const Vec2 ahead = direction(m.heading_deg);
+        const Vec2 d = at - m.at;
+        return std::abs(dot(d, ahead)) <= 0.5 * m.length_mm && std::abs(cross(d, ahead)) <= 0.5 * m.across_mm;
+    });
+    return marker == course.markers.end() ? std::string{} : marker->colour;
+}
 
 class Joiner {
 public:
@@ -21,36 +34,26 @@ public:
         }
     }
 
-    void bridge_gaps(const Course& course, const RouteGraphOptions& options) {
+    void bridge_gaps(const LineMask& mask, const Course& course, const RouteGraphOptions& options) {
         const std::vector<OpenEnd> ends = open_ends();
-        struct Pair {
-            double length;
-            std::size_t a;
-            std::size_t b;
-        };
         std::vector<Pair> pairs;
-        const double least_cos = std::cos(to_radians(options.widest_turn_deg));
         for (std::size_t a = 0; a < ends.size(); ++a) {
             for (std::size_t b = a + 1; b < ends.size(); ++b) {
-                const Vec2 between = ends[b].at - ends[a].at;
-                const double way = length(between);
-                if (way <= options.longest_bridge_mm && dot(between, ends[a].outwards) >= least_cos * way &&
-                    dot(-1.0 * between, ends[b].outwards) >= least_cos * way) {
-                    pairs.push_back({way, a, b});
+                if (const std::optional<double> cost = cost_of(ends[a], ends[b], options)) {
+                    pairs.push_back({*cost, a, b});
                 }
             }
         }
-        std::sort(pairs.begin(), pairs.end(), [](const Pair& p, const Pair& q) {
-            return std::tie(p.length, p.a, p.b) < std::tie(q.length, q.a, q.b);
-        });
+        std::sort(pairs.begin(), pairs.end(),
+                  [](const Pair& p, const Pair& q) { return std::tie(p.cost, p.a, p.b) < std::tie(q.cost, q.a, q.b); });
         std::vector<bool> taken(ends.size(), false);
         for (const Pair& pair : pairs) {
-            if (!taken[pair.a] && !taken[pair.b]) {
+            if (!taken[pair.a] && !taken[pair.b] && is_free(mask, ends[pair.a].at, ends[pair.b].at)) {
                 taken[pair.a] = taken[pair.b] = true;
                 const int a = ends[pair.a].knot;
                 const int b = ends[pair.b].knot;
-                const Bridge bridge{0.0, pair.length, colour_between(course, a, b)};
-                join(net_.tips(a).front(), net_.tips(b).front(), &bridge);
+                const std::vector<Vec2> over = curve(ends[pair.a], ends[pair.b]);
+                join(net_.tips(a).front(), net_.tips(b).front(), &over, colour_of(course, over[over.size() / 2]));
             }
         }
     }
@@ -59,38 +62,111 @@ private:
     struct OpenEnd {
         int knot = 0;
         Vec2 at;
-        Vec2 outwards;
+        Vec2 outwards; ///< of length 1
+        double width_mm = 0.0;
+    };
+    struct Pair {
+        double cost = 0.0;
+        std::size_t a = 0;
+        std::size_t b = 0;
     };
 
     std::vector<OpenEnd> open_ends() const {
         std::vector<OpenEnd> list;
         for (int k = 0; k < static_cast<int>(knots_.size()); ++k) {
             const std::vector<Tip> here = net_.tips(k);
-            if (here.size() != 1) {
-                continue;
+            if (here.size() == 1) {
+                const LineShape& shape = lines_[here[0].line].shape;
+                const bool begins = here[0].begins;
+                list.push_back({k, begins ? shape.middle.front() : shape.middle.back(), heading_out(shape, begins),
+                                shape.usual_width_mm});
             }
-            const std::vector<Vec2>& path = lines_[here[0].line].shape.middle;
-            const std::size_t reach = std::min<std::size_t>(path.size() - 1, 8);
-            const Vec2 tip = here[0].begins ? path.front() : path.back();
-            const Vec2 in = here[0].begins ? path[reach] : path[path.size() - 1 - reach];
-            list.push_back({k, tip, 1.0 / std::max(1e-9, length(tip - in)) * (tip - in)});
         }
         return list;
     }
 
-    void join(const Tip& one, const Tip& other, const Bridge* over = nullptr) {
+    /// Of a line at its end, from a piece that is long against what the end itself is uncertain by.
+    static Vec2 heading_out(const LineShape& shape, bool begins) {
+        const std::vector<Vec2>& path = shape.middle;
+        const auto most = static_cast<std::size_t>(std::max(10.0, 0.3 * shape.usual_width_mm));
+        const std::size_t reach = std::min(path.size() - 1, most);
+        std::vector<Vec2> inwards;
+        for (std::size_t i = 0; i <= reach; ++i) {
+            inwards.push_back(begins ? path[i] : path[path.size() - 1 - i]);
+        }
+        if (inwards.size() < 4) {
+            const Vec2 d = inwards.front() - inwards.back();
+            return 1.0 / std::max(1e-9, length(d)) * d;
+        }
+        const Vec2 d = -1.0 * fit_arm(inwards, 0.05).heading(0.0);
+        return 1.0 / std::max(1e-9, length(d)) * d;
+    }
+
+    static double angle_deg(Vec2 from, Vec2 to) { return to_degrees(std::atan2(cross(from, to), dot(from, to))); }
+
+    /// How unlikely it is that two ends are one line: nothing when they are two. The line goes on straight or along a
+    /// bend, which leaves the chord by the angle at which it comes back to it.
+    static std::optional<double> cost_of(const OpenEnd& a, const OpenEnd& b, const RouteGraphOptions& options) {
+        const Vec2 between = b.at - a.at;
+        const double way = length(between);
+        if (way > options.longest_bridge_mm || way <= 0.0) {
+            return std::nullopt;
+        }
+        const double leaves = angle_deg(between, a.outwards);
+        const double comes = angle_deg(between, -1.0 * b.outwards);
+        const double uneven = std::abs(leaves + comes);
+        constexpr double even_deg = 24.0;
+        const double most = uneven < even_deg ? 1.15 * options.widest_turn_deg : options.widest_turn_deg;
+        constexpr double alike = 1.5;
+        if (std::max(std::abs(leaves), std::abs(comes)) > most || a.width_mm > alike * b.width_mm ||
+            b.width_mm > alike * a.width_mm) {
+            return std::nullopt;
+        }
+        return way * (1.0 + (std::abs(leaves) + std::abs(comes)) / 60.0 + uneven / 30.0);
+    }
+
+    /// Whether no other line lies between: one would be jumped over.
+    static bool is_free(const LineMask& mask, Vec2 from, Vec2 to) {
+        const double way = length(to - from);
+        constexpr double rim = 3.0;
+        double on_line = 0.0;
+        for (double s = rim; s < way - rim; s += 1.0) {
+            on_line += mask.at(from + (s / way) * (to - from)) > 0.5 ? 1.0 : 0.0;
+        }
+        constexpr double most = 3.0;
+        return on_line < most;
+    }
+
+    /// From one end to the other by a cubic that follows a circle where the ends lie on one.
+    static std::vector<Vec2> curve(const OpenEnd& a, const OpenEnd& b) {
+        const Vec2 between = b.at - a.at;
+        const double way = length(between);
+        const double turn =
+            to_radians(std::abs(angle_deg(between, a.outwards) - angle_deg(between, -1.0 * b.outwards)));
+        const double handle =
+            way * (turn < 0.01 ? 1.0 / 3.0 : 2.0 / 3.0 * std::tan(0.25 * turn) / std::sin(0.5 * turn));
+        const Vec2 p = a.at + handle * a.outwards;
+        const Vec2 q = b.at + handle * b.outwards;
+        const int steps = std::max(2, static_cast<int>(std::lround(0.5 * way)));
+        std::vector<Vec2> points;
+        for (int i = 0; i <= steps; ++i) {
+            const double t = static_cast<double>(i) / steps;
+            const double u = 1.0 - t;
+            points.push_back((u * u * u) * a.at + (3.0 * u * u * t) * p + (3.0 * u * t * t) * q + (t * t * t) * b.at);
+        }
+        return points;
+    }
+
+    /// Over a bridge: a path from the one tip to the other, and what lies there.
+    void join(const Tip& one, const Tip& other, const std::vector<Vec2>* over = nullptr,
+              const std::string& marker = {}) {
         Line& first = lines_[one.line];
-        const auto bridge = [&] {
-            if (over != nullptr) {
-                first.bridges.push_back(*over);
-                first.bridges.back().from_mm = length_of(first.shape.middle);
-            }
-        };
         if (one.line == other.line) { // a ring
-            bridge();
-            if (over != nullptr) {
-                first.shape.middle.push_back(first.shape.middle.front());
+            std::vector<Vec2> on = over == nullptr ? std::vector<Vec2>{} : *over;
+            if (one.begins) {
+                std::reverse(on.begin(), on.end());
             }
+            add_bridge(first, on, marker);
             first.from = first.to = -1;
             return;
         }
@@ -101,8 +177,8 @@ private:
         if (!other.begins) {
             turn_round(second);
         }
-        bridge();
-        const double begun = length_of(first.shape.middle) + (over == nullptr ? 0.0 : over->length_mm);
+        add_bridge(first, over == nullptr ? std::vector<Vec2>{} : *over, marker);
+        const double begun = length_of(first.shape.middle);
         for (Bridge behind : second.bridges) {
             behind.from_mm += begun;
             first.bridges.push_back(behind);
@@ -110,13 +186,21 @@ private:
         const auto append = [](auto& to, const auto& from, std::size_t skip) {
             to.insert(to.end(), from.begin() + static_cast<std::ptrdiff_t>(skip), from.end());
         };
-        append(first.shape.middle, second.shape.middle, over == nullptr ? 1 : 0);
+        append(first.shape.middle, second.shape.middle, 1);
         append(first.shape.width_mm, second.shape.width_mm, 0);
         first.to = second.to;
         if (first.to >= 0) {
             net_.ends.add(first.to, one.line);
         }
         second.gone = true;
+    }
+
+    /// Prolongs a line from its last point.
+    static void add_bridge(Line& line, const std::vector<Vec2>& over, const std::string& marker) {
+        if (!over.empty()) {
+            line.bridges.push_back({length_of(line.shape.middle), length_of(over), marker});
+            line.shape.middle.insert(line.shape.middle.end(), over.begin() + 1, over.end());
+        }
     }
 
     static void turn_round(Line& line) {
@@ -130,19 +214,6 @@ private:
         std::reverse(line.bridges.begin(), line.bridges.end());
     }
 
-    std::string colour_between(const Course& course, int a, int b) const {
-        const Vec2 middle = 0.5 * (knots_[static_cast<std::size_t>(a)].at + knots_[static_cast<std::size_t>(b)].at);
-        const auto marker = std::find_if(course.markers.begin(), course.markers.end(),
-                                         [&](const Marker& m) { return covers(m, middle); });
-        return marker == course.markers.end() ? std::string{} : marker->colour;
-    }
-
-    static bool covers(const Marker& marker, Vec2 p) {
-        const Vec2 ahead = direction(marker.heading_deg);
-        const Vec2 d = p - marker.at;
-        return std::abs(dot(d, ahead)) <= 0.5 * marker.length_mm && std::abs(cross(d, ahead)) <= 0.5 * marker.across_mm;
-    }
-
     LineNet& net_;
     std::vector<Line>& lines_;
     std::vector<Knot>& knots_;
@@ -152,8 +223,53 @@ private:
 
 void join_corners(LineNet& net) { Joiner(net).join_corners(); }
 
-void bridge_gaps(LineNet& net, const Course& course, const RouteGraphOptions& options) {
-    Joiner(net).bridge_gaps(course, options);
+namespace {
+
+/// How far along a path the point of it is that is nearest to another, mm, and how near.
+std::pair<double, double> nearest_along(const std::vector<Vec2>& path, Vec2 p) {
+    double along = 0.0;
+    std::pair<double, double> best{0.0, 1e9};
+    for (std::size_t i = 1; i < path.size(); ++i) {
+        const Vec2 there = nearest_on_segment(p, path[i - 1], path[i]);
+        if (length(there - p) < best.second) {
+            best = {along + length(there - path[i - 1]), length(there - p)};
+        }
+        along += length(path[i] - path[i - 1]);
+    }
+    return best;
+}
+
+} // namespace
+
+void note_covers(LineNet& net, const LineMask& mask, const Course& course) {
+    for (const Cover& cover : mask.covers) {
+        Line* line = nullptr;
+        Bridge bridge;
+        constexpr double near_mm = 6.0;
+        double nearest = near_mm;
+        for (Line& one : net.lines) {
+            if (one.gone) {
+                continue;
+            }
+            const auto [from, from_off] = nearest_along(one.shape.middle, cover.from);
+            const auto [to, to_off] = nearest_along(one.shape.middle, cover.to);
+            if (std::max(from_off, to_off) < nearest) {
+                nearest = std::max(from_off, to_off);
+                line = &one;
+                bridge = {std::min(from, to), std::abs(to - from), {}};
+            }
+        }
+        if (line != nullptr) {
+            bridge.marker = colour_of(course, 0.5 * (cover.from + cover.to));
+            const auto place = std::find_if(line->bridges.begin(), line->bridges.end(),
+                                            [&](const Bridge& b) { return b.from_mm > bridge.from_mm; });
+            line->bridges.insert(place, bridge);
+        }
+    }
+}
+
+void bridge_gaps(LineNet& net, const LineMask& mask, const Course& course, const RouteGraphOptions& options) {
+    Joiner(net).bridge_gaps(mask, course, options);
 }
 
 } // namespace vast_turn

@@ -10,12 +10,19 @@
 
 namespace vast_turn {
 
+/// Where something of another colour lies over a line that goes on on both sides.
+struct Cover {
+    Vec2 from; ///< the middle of the line where it goes under
+    Vec2 to;   ///< and where it comes out
+};
+
 /// A grid of square cells with a margin of one empty cell around.
 struct LineMask {
     int columns = 0; ///< margins included
     int rows = 0;
     double cell_mm = 1.0;
-    std::vector<std::uint8_t> line; ///< 0..255: how much of the cell is line
+    std::vector<std::uint8_t> line; ///< 0..255: how much of the cell is line; 255 under a cover too
+    std::vector<Cover> covers;
 
     std::size_t index(int column, int row) const {
         return static_cast<std::size_t>(row) * static_cast<std::size_t>(columns) + static_cast<std::size_t>(column);

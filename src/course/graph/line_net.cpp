@@ -8,7 +8,10 @@
 
 #include "course/graph/corner_split.hpp"
 #include "course/graph/junction_fit.hpp"
+#include "course/graph/line_ends.hpp"
 #include "course/graph/line_join.hpp"
+#include "course/graph/line_judge.hpp"
+#include "course/graph/tangent_fork.hpp"
 #include "vast_turn/base/problem.hpp"
 
 namespace vast_turn {
@@ -21,7 +24,11 @@ public:
         : course_(course), options_(options), mask_(line_mask(course)), lines_(net_.lines), knots_(net_.knots) {}
 
     LineNet run() {
-        take_lines(trace(mask_, thinned(mask_)));
+        std::vector<std::uint8_t> deep = depths(mask_);
+        if (!course_.drawing.empty()) { // what is taped is line
+            net_.not_lines = take_out_what_is_no_line(mask_, deep, course_);
+        }
+        take_lines(trace(mask_, thinned(mask_, std::move(deep))));
         split_at_corners(net_);
         merge_near_knots();
         place_knots();
@@ -29,14 +36,13 @@ public:
             place_knots();
         }
         merge_meeting_knots();
-        for (std::size_t i = 0; i < lines_.size(); ++i) {
-            straighten_to_knots(i);
-        }
+        lead_lines_to_knots(net_, mask_);
         join_corners(net_);
         for (Line& line : lines_) {
             line.gone = line.gone || is_hole(line);
         }
-        bridge_gaps(net_, course_, options_);
+        bridge_gaps(net_, mask_, course_, options_);
+        note_covers(net_, mask_, course_);
         return std::move(net_);
     }
 
@@ -60,6 +66,9 @@ private:
             }
             Line line{branch.from, branch.to, measured(mask_, branch.points, branch.from < 0), {}, false};
             const bool alone = line.ring() || (graph.degree(line.from) == 1 && graph.degree(line.to) == 1);
+            if (alone && !line.ring() && line.from != line.to) {
+                take_whole_piece(line);
+            }
             const bool dot_like = alone && length_of(line.shape.middle) < 6.0;
             if (line.shape.usual_width_mm >= dirt_mm && !dot_like) {
                 for (const int knot : {line.from, line.to}) {
@@ -75,33 +84,26 @@ private:
         }
     }
 
-    /// How many points from a tip on a line's profile is not its own.
-    std::size_t unsound_part(const Tip& tip) const {
-        const LineShape& shape = lines_[tip.line].shape;
-        const std::size_t n = shape.middle.size();
-        const auto at = [&](std::size_t i) { return tip.begins ? i : n - 1 - i; };
-        const double wide = 1.12 * shape.usual_width_mm;
-        std::size_t first = std::min(n - 1, static_cast<std::size_t>(0.4 * shape.usual_width_mm));
-        std::size_t run = 0;
-        for (std::size_t i = first; i < n / 2 && run < 3; ++i) {
-            run = shape.width_mm[at(i)] < wide ? run + 1 : 0;
-            first = run == 1 ? i : first;
+    /// A short piece, as of a dashed line, is told by its moments: of one that is not much longer than wide thinning
+    /// leaves too little.
+    void take_whole_piece(Line& line) {
+        const double width = line.shape.usual_width_mm;
+        constexpr double few = 2.2; // widths
+        if (length_of(line.shape.middle) > few * width) {
+            return;
         }
-        return first + 2;
-    }
-
-    /// The points of a line from a tip inwards, where its profile is its own.
-    std::vector<Vec2> sound_part(const Tip& tip) const {
-        const LineShape& shape = lines_[tip.line].shape;
-        const std::size_t n = shape.middle.size();
-        const auto at = [&](std::size_t i) { return tip.begins ? i : n - 1 - i; };
-        const std::size_t first = unsound_part(tip);
-        const auto reach = static_cast<std::size_t>(std::max(15.0, 1.5 * shape.usual_width_mm));
-        std::vector<Vec2> part;
-        for (std::size_t i = first; i < n && i < first + reach && i < n - n / 5; ++i) {
-            part.push_back(shape.middle[at(i)]);
+        const std::optional<Piece> piece =
+            piece_at(mask_, line.shape.middle[line.shape.middle.size() / 2], 6.0 * width);
+        if (!piece || piece->length_mm < 1.2 * piece->width_mm) {
+            return;
         }
-        return part;
+        const Vec2 half = 0.5 * piece->length_mm * piece->along;
+        line.shape.middle = resampled({piece->middle - half, piece->middle + half}, 2.0);
+        line.shape.usual_width_mm = piece->width_mm;
+        line.shape.width_mm.assign(line.shape.middle.size(), piece->width_mm);
+        knots_[static_cast<std::size_t>(line.from)].at = line.shape.middle.front();
+        knots_[static_cast<std::size_t>(line.to)].at = line.shape.middle.back();
+        line.is_whole = true;
     }
 
     std::vector<FittedArm> arms(int knot, std::size_t without) const {
@@ -110,9 +112,9 @@ private:
             if (tip.line == without) {
                 continue;
             }
-            const std::vector<Vec2> part = sound_part(tip);
+            const std::vector<Vec2> part = sound_part(net_, tip);
             if (part.size() >= 4) {
-                list.push_back(fit_arm(part));
+                list.push_back(fit_arm(part, 0.1));
             }
         }
         return list;
@@ -223,7 +225,7 @@ private:
         const Knot& from = knots_[static_cast<std::size_t>(line.from)];
         const Knot& to = knots_[static_cast<std::size_t>(line.to)];
         return length(from.at - to.at) < 2.0 * std::min(from.half_width_mm, to.half_width_mm) &&
-               sound_part({number, true}).empty() && sound_part({number, false}).empty();
+               sound_part(net_, {number, true}).empty() && sound_part(net_, {number, false}).empty();
     }
 
     /// Whether what meets at the two ends of a line turns clearly: two lines beside one another meet nowhere near.
@@ -267,6 +269,24 @@ private:
         return (through(0, 0) && through(1, 1)) || (through(0, 1) && through(1, 0));
     }
 
+    /// Where an arc leaves a straight line at a fork without a corner.
+    std::optional<Vec2> touching_point(int knot) const {
+        const std::vector<Tip> here = tips(knot);
+        if (here.size() != 3) {
+            return std::nullopt;
+        }
+        std::vector<std::vector<Vec2>> long_arms;
+        double width = 0.0;
+        for (const Tip& tip : here) {
+            const double own = lines_[tip.line].shape.usual_width_mm;
+            constexpr double least_mm = 60.0;
+            constexpr double most_mm = 260.0;
+            width = std::max(width, own);
+            long_arms.push_back(sound_part(net_, tip, std::clamp(6.0 * own, least_mm, most_mm)));
+        }
+        return tangent_point(long_arms, width);
+    }
+
     void place_knots() {
         for (std::size_t k = 0; k < knots_.size(); ++k) {
             if (tips(static_cast<int>(k)).size() < 2) {
@@ -277,63 +297,8 @@ private:
                 double reach = 12.0 * knots_[k].half_width_mm;
                 knots_[k].at = meeting_point(all, knots_[k].at, reach);
             }
+            knots_[k].at = touching_point(static_cast<int>(k)).value_or(knots_[k].at);
         }
-    }
-
-    /// A line's path ends in its knots; near a junction it goes straight to it, an end is where the line ends.
-    void straighten_to_knots(std::size_t number) {
-        Line& line = lines_[number];
-        if (line.gone || line.ring()) {
-            return;
-        }
-        const double keep_off = 0.9 * line.shape.usual_width_mm;
-        const bool end_from = tips(line.from).size() == 1;
-        const bool end_to = tips(line.to).size() == 1;
-        const Vec2 from = end_from ? line.shape.middle.front() : knots_[static_cast<std::size_t>(line.from)].at;
-        const Vec2 to = end_to ? line.shape.middle.back() : knots_[static_cast<std::size_t>(line.to)].at;
-        std::vector<Vec2> inner;
-        const std::size_t n = line.shape.middle.size();
-        std::size_t first = end_from ? 0 : unsound_part({number, true});
-        std::size_t behind = n - std::min(n, end_to ? 0 : unsound_part({number, false}));
-        if (first >= behind) { // two junctions near to one another
-            first = 0;
-            behind = n;
-        }
-        for (std::size_t i = first; i < behind; ++i) {
-            const Vec2 p = line.shape.middle[i];
-            if (length(p - from) > keep_off && length(p - to) > keep_off) {
-                inner.push_back(p);
-            }
-        }
-        std::vector<Vec2> path;
-        path.push_back(end_from ? end_of(inner, true, from, to, line) : from);
-        path.insert(path.end(), inner.begin(), inner.end());
-        path.push_back(end_to ? end_of(inner, false, to, from, line) : to);
-        line.shape.middle = resampled(path, 2.0);
-        for (const auto& [is_end, knot, p] :
-             {std::tuple{end_from, line.from, path.front()}, std::tuple{end_to, line.to, path.back()}}) {
-            if (is_end) {
-                knots_[static_cast<std::size_t>(knot)].at = p;
-            }
-        }
-    }
-
-    /// Where the line ends, prolonged from its last sound points; from its rough tip when it is too short for that.
-    Vec2 end_of(const std::vector<Vec2>& inner, bool begins, Vec2 rough, Vec2 far, const Line& line) const {
-        constexpr std::size_t reach = 6;
-        Vec2 last = rough;
-        Vec2 before = far;
-        if (inner.size() > reach) {
-            last = begins ? inner.front() : inner.back();
-            before = begins ? inner[reach] : inner[inner.size() - 1 - reach];
-        }
-        const double way = length(last - before);
-        if (way <= 0.0) {
-            return rough;
-        }
-        const Vec2 along = 1.0 / way * (last - before);
-        constexpr double eaten = 12.0; // widths: thinning shortens lines that lie at 45 degrees
-        return last + way_to_rim(mask_, last, along, eaten * line.shape.usual_width_mm) * along;
     }
 
     const Course& course_;

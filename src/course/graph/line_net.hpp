@@ -17,6 +17,7 @@ struct Line {
     LineShape shape; ///< its middle goes from knot to knot
     std::vector<Bridge> bridges;
     bool gone = false;
+    bool is_whole = false; ///< its ends are where it ends
 
     bool ring() const { return from < 0; }
 };
@@ -31,6 +32,7 @@ struct LineNet {
     std::vector<Knot> knots;
     std::vector<Line> lines;
     EndIndex ends;
+    std::vector<NotLine> not_lines;
 
     /// The ends of lines at a knot.
     std::vector<Tip> tips(int knot) const;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "course/graph/skeleton_graph.hpp"
 
@@ -72,6 +73,66 @@ std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step) {
     }
     out.push_back(points.back());
     return out;
+}
+
+std::optional<Piece> piece_at(const LineMask& mask, Vec2 at, double reach_mm) {
+    const int reach = static_cast<int>(reach_mm / mask.cell_mm) + 1;
+    const int column = static_cast<int>(std::floor(at.x / mask.cell_mm + 1.0));
+    const int row = static_cast<int>(std::floor(at.y / mask.cell_mm + 1.0));
+    const int side = 2 * reach + 1;
+    std::vector<char> seen(static_cast<std::size_t>(side) * static_cast<std::size_t>(side), 0);
+    std::vector<std::pair<int, int>> open;
+    const auto reach_cell = [&](int x, int y) { // whether it is still within reach
+        const int i = x - column + reach;
+        const int j = y - row + reach;
+        if (i < 0 || j < 0 || i >= side || j >= side) {
+            return false;
+        }
+        char& here = seen[static_cast<std::size_t>(j * side + i)];
+        if (here == 0 && x >= 0 && y >= 0 && x < mask.columns && y < mask.rows && mask.line[mask.index(x, y)] > 0) {
+            here = 1;
+            open.emplace_back(x, y);
+        }
+        return true;
+    };
+    reach_cell(column, row);
+    double n = 0.0, sx = 0.0, sy = 0.0, xx = 0.0, xy = 0.0, yy = 0.0;
+    while (!open.empty()) {
+        const auto [x, y] = open.back();
+        open.pop_back();
+        const std::uint8_t here = mask.line[mask.index(x, y)];
+        const double part = here / 255.0;
+        const Vec2 p = mask.middle(x, y) - at;
+        n += part;
+        sx += part * p.x;
+        sy += part * p.y;
+        xx += part * (p.x * p.x + mask.cell_mm * mask.cell_mm / 12.0);
+        xy += part * p.x * p.y;
+        yy += part * (p.y * p.y + mask.cell_mm * mask.cell_mm / 12.0);
+        if (here < 128) {
+            continue; // its rim
+        }
+        for (int j = y - 1; j <= y + 1; ++j) {
+            for (int i = x - 1; i <= x + 1; ++i) {
+                if (!reach_cell(i, j)) {
+                    return std::nullopt;
+                }
+            }
+        }
+    }
+    if (n <= 0.0) {
+        return std::nullopt;
+    }
+    const Vec2 mean{sx / n, sy / n};
+    const double a = xx / n - mean.x * mean.x;
+    const double b = xy / n - mean.x * mean.y;
+    const double c = yy / n - mean.y * mean.y;
+    const double off = std::hypot(0.5 * (a - c), b);
+    const double turn = 0.5 * std::atan2(2.0 * b, a - c);
+    return Piece{at + mean,
+                 {std::cos(turn), std::sin(turn)},
+                 std::sqrt(12.0 * (0.5 * (a + c) + off)),
+                 std::sqrt(12.0 * std::max(0.0, 0.5 * (a + c) - off))};
 }
 
 double way_to_rim(const LineMask& mask, Vec2 from, Vec2 along, double most) {

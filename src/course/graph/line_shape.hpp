@@ -2,6 +2,7 @@
 
 /// The exact middle and width of a line, from a rough one.
 
+#include <optional>
 #include <vector>
 
 #include "course/graph/line_mask.hpp"
@@ -16,6 +17,17 @@ struct LineShape {
 
 /// Smooths a skeleton's path and moves each point to the middle of the profile across.
 LineShape measured(const LineMask& mask, const std::vector<Vec2>& rough, bool closed);
+
+/// Cells of a mask that hang together, as a rectangle with the same moments.
+struct Piece {
+    Vec2 middle;
+    Vec2 along; ///< of length 1
+    double length_mm = 0.0;
+    double width_mm = 0.0;
+};
+
+/// The piece at a point; nothing when it reaches farther than `reach_mm` from there.
+std::optional<Piece> piece_at(const LineMask& mask, Vec2 at, double reach_mm);
 
 /// Points about `step` apart along a polyline, both ends kept.
 std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step);

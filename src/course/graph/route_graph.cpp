@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <limits>
 #include <map>
 #include <tuple>
@@ -21,6 +22,7 @@ public:
 
     RouteGraph run() {
         RouteGraph graph;
+        graph.not_lines = std::move(net_.not_lines);
         std::map<int, NodeId> number_of;
         for (std::size_t k = 0; k < net_.knots.size(); ++k) {
             if (!net_.tips(static_cast<int>(k)).empty()) {
@@ -75,35 +77,98 @@ private:
         return stretch;
     }
 
-    /// Of the circle through three points.
+    /// Of the parabola over the points up to `reach` before and behind one, by least squares; across the chord.
     static double radius_at(const std::vector<Vec2>& path, std::size_t i, std::size_t reach) {
-        const Vec2 a = path[i] - path[i - reach];
-        const Vec2 b = path[i + reach] - path[i];
-        const double area = std::abs(cross(a, b));
-        return area > 0.0 ? 0.5 * length(a) * length(b) * length(a + b) / area
-                          : std::numeric_limits<double>::infinity();
+        const Vec2 chord = path[i + reach] - path[i - reach];
+        const double way = length(chord);
+        if (way <= 0.0) {
+            return std::numeric_limits<double>::infinity();
+        }
+        const Vec2 along = 1.0 / way * chord;
+        double n = 0.0, x1 = 0.0, x2 = 0.0, x3 = 0.0, x4 = 0.0, y0 = 0.0, y1 = 0.0, y2 = 0.0;
+        for (std::size_t k = i - reach; k <= i + reach; ++k) {
+            const Vec2 d = path[k] - path[i];
+            const double x = dot(d, along);
+            const double y = cross(along, d);
+            n += 1.0;
+            x1 += x;
+            x2 += x * x;
+            x3 += x * x * x;
+            x4 += x * x * x * x;
+            y0 += y;
+            y1 += x * y;
+            y2 += x * x * y;
+        }
+        // Cramer's rule for y = a + b x + c x^2.
+        const double det = n * (x2 * x4 - x3 * x3) - x1 * (x1 * x4 - x2 * x3) + x2 * (x1 * x3 - x2 * x2);
+        const double c = n * (x2 * y2 - x3 * y1) - x1 * (x1 * y2 - x2 * y1) + y0 * (x1 * x3 - x2 * x2);
+        const double b = n * (y1 * x4 - x3 * y2) - y0 * (x1 * x4 - x2 * x3) + x2 * (x1 * y2 - y1 * x2);
+        const double slope = b / det;
+        const double bent = std::abs(2.0 * c / det);
+        return bent > 0.0 ? std::pow(1.0 + slope * slope, 1.5) / bent : std::numeric_limits<double>::infinity();
     }
 
-    /// Over 30 mm of way; over 60 mm where it is gentle, which half a cell of error could feign.
+    /// Bends are looked for over ways of several lengths: over a short one a narrow bend shows, over a longer one a
+    /// gentle bend stands out from half a cell of error; each length tells radii up to a bound. What is bridged turns
+    /// as much as its two ends are apart in heading.
     static void find_bend(Stretch& stretch, bool ring) {
-        constexpr std::size_t reach = 15;
-        constexpr double gentle_mm = 120.0;
-        constexpr double straight_mm = 800.0;
+        struct Reach {
+            std::size_t mm;
+            double most_mm;
+        };
+        constexpr Reach reaches[] = {{8, 32.0}, {11, 55.0}, {15, 90.0}, {25, 230.0}, {40, 560.0}, {60, 1000.0}};
         const std::vector<Vec2> path = resampled(stretch.path, 1.0);
-        const std::size_t led = static_cast<std::size_t>(1.5 * stretch.width_mm); // to its node
-        const std::size_t off = reach + (ring ? 0 : led);
+        const double step = stretch.length_mm / static_cast<double>(std::max<std::size_t>(1, path.size() - 1));
+        const std::size_t led = static_cast<std::size_t>(1.2 * stretch.width_mm); // to its node
         stretch.tightest_mm = std::numeric_limits<double>::infinity();
-        for (std::size_t i = off; i + off < path.size(); ++i) {
-            double radius = radius_at(path, i, reach);
-            if (radius > gentle_mm) {
-                const bool room = i >= 2 * reach && i + 2 * reach < path.size();
-                radius = room ? std::max(gentle_mm, radius_at(path, i, 2 * reach)) : straight_mm;
-            }
-            if (radius < std::min(straight_mm, stretch.tightest_mm)) {
+        const auto take = [&](double radius, double most, Vec2 at) {
+            constexpr double straight_mm = 800.0;
+            if (radius < std::min({straight_mm, most, stretch.tightest_mm})) {
                 stretch.tightest_mm = radius;
-                stretch.tightest_at = path[i];
+                stretch.tightest_at = at;
+            }
+        };
+        for (const Reach& reach : reaches) {
+            const std::size_t off = ring ? reach.mm : std::max(reach.mm, reach.mm / 2 + led);
+            for (std::size_t i = off; i + off < path.size(); ++i) {
+                if (!is_bridged(stretch, step * static_cast<double>(i), step * static_cast<double>(reach.mm))) {
+                    take(radius_at(path, i, reach.mm), reach.most_mm, path[i]);
+                }
+            }
+            constexpr double sure = 0.85;
+            if (stretch.tightest_mm < sure * reach.most_mm) {
+                break; // clear over so short a way
+            }
+            if (&reach != std::end(reaches) - 1) {
+                stretch.tightest_mm = std::numeric_limits<double>::infinity(); // the next length tells it better
             }
         }
+        for (const Bridge& bridge : stretch.bridges) {
+            take(radius_of(bridge, path, step), 1000.0,
+                 path[static_cast<std::size_t>((bridge.from_mm + 0.5 * bridge.length_mm) / step)]);
+        }
+    }
+
+    static bool is_bridged(const Stretch& stretch, double at_mm, double reach_mm) {
+        return std::any_of(stretch.bridges.begin(), stretch.bridges.end(), [&](const Bridge& bridge) {
+            return at_mm + reach_mm > bridge.from_mm && at_mm - reach_mm < bridge.from_mm + bridge.length_mm;
+        });
+    }
+
+    static double radius_of(const Bridge& bridge, const std::vector<Vec2>& path, double step) {
+        const auto from = static_cast<std::size_t>(bridge.from_mm / step);
+        const auto to = static_cast<std::size_t>((bridge.from_mm + bridge.length_mm) / step);
+        constexpr std::size_t lead = 12;
+        constexpr std::size_t rim = 2;
+        if (from < lead + rim || to + lead + rim >= path.size()) {
+            return std::numeric_limits<double>::infinity();
+        }
+        const Vec2 before = path[from - rim] - path[from - rim - lead];
+        const Vec2 behind = path[to + rim + lead] - path[to + rim];
+        const double turn = std::abs(std::atan2(cross(before, behind), dot(before, behind)));
+        constexpr double clear = 0.12; // about 7 degrees
+        return turn < clear ? std::numeric_limits<double>::infinity()
+                            : (bridge.length_mm + static_cast<double>(lead + 2 * rim) * step) / turn;
     }
 
     static void sort_nodes(RouteGraph& graph) {
@@ -227,6 +292,16 @@ const char* name_of(NodeKind kind) {
     case NodeKind::fork: return "fork";
     case NodeKind::crossing: return "crossing";
     case NodeKind::star: return "star";
+    }
+    return "";
+}
+
+const char* name_of(NotLineKind kind) {
+    switch (kind) {
+    case NotLineKind::dark_area: return "dark area";
+    case NotLineKind::lettering: return "lettering";
+    case NotLineKind::thin_line: return "thin line";
+    case NotLineKind::speck: return "speck";
     }
     return "";
 }

@@ -172,13 +172,14 @@ bool is_spur(const SkeletonGraph& graph, const Branch& branch, int tip, int root
     if (graph.degree(tip) != 1 || graph.degree(root) < 3) {
         return false;
     }
-    double half = graph.knots[static_cast<std::size_t>(root)].half_width_mm;
+    double usual = 0.0; // of the lines that come here; at the root itself they may lie side by side
     for (const auto& [other, begins] : ends_at(graph, root)) {
-        half = std::max(half, graph.branches[other].mean_half_width_mm);
+        usual = std::max(usual, &graph.branches[other] == &branch ? 0.0 : graph.branches[other].mean_half_width_mm);
     }
+    const double half = std::max(usual, graph.knots[static_cast<std::size_t>(root)].half_width_mm);
     const double way = length_of(branch.points);
     const bool pointed = graph.knots[static_cast<std::size_t>(tip)].half_width_mm < 0.5 * half;
-    return way < 1.6 * half + 2.0 || (way < 6.0 * half && branch.mean_half_width_mm < (pointed ? 0.8 : 0.7) * half);
+    return way < 1.6 * half + 2.0 || (way < 6.0 * half && branch.mean_half_width_mm < (pointed ? 0.8 : 0.7) * usual);
 }
 
 bool take_off_spurs(SkeletonGraph& graph) {

@@ -51,8 +51,11 @@ bool only_thickens(unsigned bits) {
     return false;
 }
 
-/// Distances from the rim by chamfers of 3 and 4 (G. Borgefors: Distance transformations in digital images, 1986).
-std::vector<std::uint8_t> depths(const LineMask& mask, const Around& next) {
+} // namespace
+
+// By chamfers of 3 and 4 (G. Borgefors: Distance transformations in digital images, 1986).
+std::vector<std::uint8_t> depths(const LineMask& mask) {
+    const Around next(mask.columns);
     std::vector<std::uint8_t> deep(mask.line.size());
     const auto lower = [&](std::size_t at, std::initializer_list<int> before) {
         unsigned least = 255;
@@ -75,20 +78,18 @@ std::vector<std::uint8_t> depths(const LineMask& mask, const Around& next) {
     return deep;
 }
 
-} // namespace
-
-Skeleton thinned(const LineMask& mask) {
+Skeleton thinned(const LineMask& mask, std::vector<std::uint8_t> deep) {
     static const std::array<std::array<bool, 256>, 2> goes = rules_of_going();
     const Around next(mask.columns);
     Skeleton skeleton;
     skeleton.on.resize(mask.line.size());
     for (std::size_t at = 0; at < mask.line.size(); ++at) {
-        if (mask.line[at] >= half) {
+        if (deep[at] != 0) {
             skeleton.on[at] = 1;
             skeleton.cells.push_back(at);
         }
     }
-    skeleton.deep = depths(mask, next);
+    skeleton.deep = std::move(deep);
     std::vector<std::uint8_t>& on = skeleton.on;
     std::vector<std::size_t> gone;
     for (bool changed = true; changed;) {

@@ -12,12 +12,14 @@ namespace vast_turn {
 struct Skeleton {
     std::vector<std::uint8_t> on;   ///< for each cell of the mask: 1 when it is of the skeleton
     std::vector<std::size_t> cells; ///< those, in the order of rows
-    std::vector<std::uint8_t>
-        deep; ///< for each cell of the mask: 3 times its distance from the rim in cells, at most 255
+    std::vector<std::uint8_t> deep; ///< depths() of what was thinned
 };
 
-/// Thins what is more than half line (Zhang and Suen 1984), and takes off cells that only thicken a step.
-Skeleton thinned(const LineMask& mask);
+/// For each cell of a mask that is more than half line 3 times its distance from the rim in cells, at most 255.
+std::vector<std::uint8_t> depths(const LineMask& mask);
+
+/// Thins what has a depth (Zhang and Suen 1984), and takes off cells that only thicken a step.
+Skeleton thinned(const LineMask& mask, std::vector<std::uint8_t> deep);
 
 /// The eight neighbours of a cell, clockwise from above.
 struct Around {

@@ -82,7 +82,11 @@ private:
         TomlTable line = root_.table("line");
         sheet_.line_given = line.has("colour");
         course_.line = line.colour("colour", course_.line);
+        const bool width_given = line.has("width_mm");
         tape_width_mm_ = line.number("width_mm", tape_width, tape_width_mm_);
+        if (width_given) {
+            course_.line_widths_mm = {tape_width_mm_};
+        }
         line.done();
         // Half a millimetre where that is no burden: readings are four times as exact as with one.
         constexpr double most_fine_cells = 16e6;

@@ -300,7 +300,7 @@ TEST_CASE("random courses are found again: the rates that docs/simulation.md sta
     CHECK(nodes > 4 * courses);
     CHECK(sum.missed == 0);
     CHECK(sum.added == 0);
-    CHECK(sum.stretches <= static_cast<int>(stretches / 2500)); // none of those that are looked at by default
+    CHECK(sum.stretches <= static_cast<int>(stretches / 400)); // none of those that are looked at by default
 }
 
 TEST_CASE("noise instead of lines is refused in bounded time, and says what to do" *

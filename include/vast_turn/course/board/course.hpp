@@ -120,6 +120,8 @@ struct Course {
     std::vector<Variant> variants;
     std::string variant = as_drawn; ///< the one that this course is
     std::string drawing;            ///< the file of its drawing; empty when it has none
+    /// How wide its lines are, mm; empty when nobody said so. Other widths of a drawing are no lines.
+    std::vector<double> line_widths_mm;
     bool drawn_apart = false;       ///< an SVG was drawn in a process of its own
     std::vector<Problem> warnings;  ///< what of its drawing is not drawn, or not as its author may think
     Surface surface;                ///< filled by whoever paints it (the reader of course files does)

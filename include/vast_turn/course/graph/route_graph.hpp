@@ -75,6 +75,25 @@ struct Stretch {
     std::vector<int> things;  ///< of the course, that stand on it at some time
 };
 
+/// What a dark shape is that is no line.
+enum class NotLineKind : std::uint8_t {
+    dark_area, ///< wider than lines are: a bench, a tank
+    lettering, ///< small strokes, one or several side by side
+    thin_line, ///< long and narrower than lines are: a frame, a grating
+    speck,     ///< small all round
+};
+
+/// "dark area", "lettering", "thin line", "speck".
+const char* name_of(NotLineKind kind);
+
+/// A dark shape of a drawing that was not taken for line. The robot sees it all the same.
+struct NotLine {
+    NotLineKind kind = NotLineKind::speck;
+    Vec2 at;        ///< the middle of the box round it
+    Vec2 size_mm;   ///< of that box, along x and y
+    int pieces = 1; ///< letters of a word, bars of a grating
+};
+
 /// All lines of a course. Who follows them goes from exit to exit:
 ///
 ///     const Exit& exit = graph.node(at).exit(chosen);
@@ -84,6 +103,7 @@ struct Stretch {
 struct RouteGraph {
     std::vector<Node> nodes; ///< by rows from the top left
     std::vector<Stretch> stretches;
+    std::vector<NotLine> not_lines; ///< of a drawing, from the top
 
     /// By their numbers, which must be of this graph.
     const Node& node(NodeId id) const { return nodes[id.index()]; }

@@ -1,0 +1,187 @@
+#include "course/graph/line_judge.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include "course/graph/cell_runs.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+/// What is measured of cells that hang together.
+struct Shape {
+    double area_mm2 = 0.0;
+    double depth_sum_mm = 0.0; ///< over its cells
+    double deepest_mm = 0.0;
+    Vec2 low{1e9, 1e9};
+    Vec2 high{-1e9, -1e9};
+    double width_mm = 0.0;
+
+    bool is_longer_than(double widths) const { return area_mm2 > widths * width_mm * width_mm; }
+};
+
+std::vector<Shape> measured(const CellRuns& found, const LineMask& mask, const std::vector<std::uint8_t>& deep) {
+    std::vector<Shape> shapes(found.shapes);
+    const double cell = mask.cell_mm;
+    const Vec2 half{0.5 * cell, 0.5 * cell};
+    for (const CellRun& run : found.runs) {
+        Shape& shape = shapes[run.shape];
+        for (int column = run.from; column < run.behind; ++column) {
+            const double depth = (deep[mask.index(column, run.row)] / 3.0 - 0.5) * cell;
+            shape.depth_sum_mm += depth;
+            shape.deepest_mm = std::max(shape.deepest_mm, depth);
+        }
+        shape.area_mm2 += (run.behind - run.from) * cell * cell;
+        const Vec2 low = mask.middle(run.from, run.row) - half;
+        const Vec2 high = mask.middle(run.behind - 1, run.row) + half;
+        shape.low = {std::min(shape.low.x, low.x), std::min(shape.low.y, low.y)};
+        shape.high = {std::max(shape.high.x, high.x), std::max(shape.high.y, high.y)};
+    }
+    for (Shape& shape : shapes) {
+        shape.width_mm = 4.0 * shape.depth_sum_mm * cell * cell / shape.area_mm2;
+    }
+    return shapes;
+}
+
+constexpr double narrower = 0.62;
+constexpr double wider = 1.6;
+
+bool fits(double width, double wanted) { return width > narrower * wanted && width < wider * wanted; }
+
+/// The widths that lines have.
+std::vector<double> widths_of_lines(const Course& course, const std::vector<Shape>& shapes) {
+    std::vector<double> widths = course.line_widths_mm;
+    for (const Tape& tape : course.tapes) {
+        if (!tape.drawn && std::find(widths.begin(), widths.end(), tape.width_mm) == widths.end()) {
+            widths.push_back(tape.width_mm);
+        }
+    }
+    if (!course.line_widths_mm.empty()) {
+        return widths;
+    }
+    // The area of long shapes by their width, in steps of a twelfth; tape is 6 to 60 mm wide.
+    constexpr double step = 1.085;
+    constexpr int steps = 29;
+    std::vector<double> area(steps + 2, 0.0);
+    for (const Shape& shape : shapes) {
+        constexpr double least_long = 6.0;
+        const int at = static_cast<int>(std::lround(std::log(shape.width_mm / 6.0) / std::log(step)));
+        if (at >= 0 && at <= steps && shape.is_longer_than(least_long)) {
+            area[static_cast<std::size_t>(at)] += shape.area_mm2;
+        }
+    }
+    const auto round = [&](std::size_t i) {
+        return area[i] + (i > 0 ? area[i - 1] : 0.0) + (i + 1 < area.size() ? area[i + 1] : 0.0);
+    };
+    std::size_t best = 0;
+    for (std::size_t i = 1; i < area.size(); ++i) {
+        best = round(i) > round(best) ? i : best;
+    }
+    if (round(best) <= 0.0) {
+        return {}; // nothing is long: whatever there is may be line
+    }
+    constexpr double second = 0.25;
+    for (std::size_t i = 0; i < area.size(); ++i) {
+        const double width = 6.0 * std::pow(step, static_cast<double>(i));
+        if (i == best || (round(i) > second * round(best) && area[i] > 0.0)) {
+            widths.push_back(width);
+        }
+    }
+    return widths;
+}
+
+NotLine told(const Shape& shape, double usual) {
+    const Vec2 size = shape.high - shape.low;
+    const double high = std::max(size.x, size.y);
+    constexpr double glyph = 5.0; // widths
+    NotLine it;
+    it.kind = shape.width_mm > usual                                              ? NotLineKind::dark_area
+              : high <= 2.0 * shape.width_mm                                      ? NotLineKind::speck
+              : high < std::max(90.0, glyph * usual) && !shape.is_longer_than(60) ? NotLineKind::lettering
+                                                                                  : NotLineKind::thin_line;
+    it.at = 0.5 * (shape.low + shape.high);
+    it.size_mm = size;
+    return it;
+}
+
+bool are_near(const NotLine& a, const NotLine& b) {
+    const auto larger = [](const NotLine& it) { return std::max(it.size_mm.x, it.size_mm.y); };
+    const double room = 0.7 * std::min({larger(a), larger(b), 80.0});
+    return std::abs(a.at.x - b.at.x) < 0.5 * (a.size_mm.x + b.size_mm.x) + room &&
+           std::abs(a.at.y - b.at.y) < 0.5 * (a.size_mm.y + b.size_mm.y) + room;
+}
+
+/// Letters of a word, bars of a grating: like things side by side are one.
+std::vector<NotLine> grouped(const std::vector<NotLine>& list) {
+    std::vector<std::uint32_t> parent(list.size());
+    std::iota(parent.begin(), parent.end(), 0U);
+    constexpr std::size_t most = 3000; // whoever has more of them reads no list
+    for (std::size_t i = 0; i < std::min(list.size(), most); ++i) {
+        for (std::size_t k = i + 1; k < std::min(list.size(), most); ++k) {
+            if (list[k].kind == list[i].kind && list[i].kind != NotLineKind::dark_area && are_near(list[i], list[k])) {
+                cell_runs::unite(parent, static_cast<std::uint32_t>(i), static_cast<std::uint32_t>(k));
+            }
+        }
+    }
+    std::vector<NotLine> out;
+    std::vector<std::size_t> place(list.size());
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        const std::size_t root = cell_runs::root(parent, static_cast<std::uint32_t>(i));
+        if (root == i) {
+            place[i] = out.size();
+            out.push_back(list[i]);
+            continue;
+        }
+        NotLine& whole = out[place[root]];
+        const auto low = [](double at, double size, double at2, double size2) {
+            return std::min(at - 0.5 * size, at2 - 0.5 * size2);
+        };
+        const NotLine& part = list[i];
+        const Vec2 from{low(whole.at.x, whole.size_mm.x, part.at.x, part.size_mm.x),
+                        low(whole.at.y, whole.size_mm.y, part.at.y, part.size_mm.y)};
+        const Vec2 to{-low(-whole.at.x, whole.size_mm.x, -part.at.x, part.size_mm.x),
+                      -low(-whole.at.y, whole.size_mm.y, -part.at.y, part.size_mm.y)};
+        whole.at = 0.5 * (from + to);
+        whole.size_mm = to - from;
+        ++whole.pieces;
+    }
+    return out;
+}
+
+} // namespace
+
+std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::uint8_t>& deep, const Course& course) {
+    const CellRuns found = runs_of(mask.columns, mask.rows, [&](std::size_t at) { return deep[at] != 0; });
+    const std::vector<Shape> shapes = measured(found, mask, deep);
+    const std::vector<double> widths = widths_of_lines(course, shapes);
+    if (widths.empty()) {
+        return {};
+    }
+    const double usual = *std::max_element(widths.begin(), widths.end());
+    std::vector<char> is_line(shapes.size(), 1);
+    std::vector<NotLine> list;
+    for (std::size_t i = 0; i < shapes.size(); ++i) {
+        const Shape& shape = shapes[i];
+        constexpr double is_long = 6.0; // what is short has the width of a line all over
+        const bool line = std::any_of(widths.begin(), widths.end(), [&](double wanted) {
+            return fits(shape.width_mm, wanted) &&
+                   (shape.is_longer_than(is_long) || 2.0 * shape.deepest_mm < 1.35 * wanted);
+        });
+        if (!line) {
+            is_line[i] = 0;
+            list.push_back(told(shape, usual));
+        }
+    }
+    for (const CellRun& run : found.runs) {
+        if (is_line[run.shape] == 0) {
+            const auto at = static_cast<std::ptrdiff_t>(mask.index(run.from, run.row));
+            std::fill_n(mask.line.begin() + at, run.behind - run.from, std::uint8_t{0});
+            std::fill_n(deep.begin() + at, run.behind - run.from, std::uint8_t{0});
+        }
+    }
+    return grouped(list);
+}
+
+} // namespace vast_turn
