@@ -288,11 +288,11 @@ private:
         own.seed = seed;
         const TripResult judged = judge(scene_, result_.trip, drive(scene_, plan_, decide, own));
         // Who stops where the ways have not parted yet has chosen neither.
-        constexpr double parted_mm = 100.0;
+        constexpr double parted_mm = 180.0;
         const std::vector<LookRecord>& looks = result_.run.looks;
         const double left_way_mm = looks[std::min(result_.parting->left_way, looks.size() - 1)].way_mm;
-        const bool stops_there =
-            !judged.passed && judged.run.ending == Ending::halted && judged.run.way_mm < left_way_mm + parted_mm;
+        const bool stops_there = !result_.trip.choices.empty() && judged.run.ending == Ending::halted &&
+                                 judged.run.way_mm < left_way_mm + parted_mm;
         return stops_there ? 0 : judged.as_expected;
     }
 
