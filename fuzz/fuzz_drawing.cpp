@@ -79,8 +79,12 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     cairo_surface_t* image = cairo_image_surface_create(CAIRO_FORMAT_RGB24, 64, 64);
     cairo_t* context = cairo_create(image);
     try {
-        const bool png = bytes.compare(0, 4, "\x89PNG") == 0;
-        const auto drawing = png ? vast_turn::read_png_drawing("fuzz", bytes, {1.3, true})
+        vast_turn::DrawingKeys keys;
+        keys.mm_per_px = 1.3;
+        keys.even_light = true;
+        const auto drawing = bytes.compare(0, 4, "\x89PNG") == 0 ? vast_turn::read_png_drawing("fuzz", bytes, keys)
+                             : bytes.compare(0, 3, "\xFF\xD8\xFF") == 0
+                                 ? vast_turn::read_jpeg_drawing("fuzz", bytes, keys)
                                  : vast_turn::read_svg_drawing("fuzz", bytes, {}, vast_turn::Checked::no);
         cairo_scale(context, 64.0 / drawing->size_mm().x, 64.0 / drawing->size_mm().y);
         drawing->paint(context);

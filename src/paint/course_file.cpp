@@ -52,6 +52,17 @@ void paint(CourseSheet& sheet, const Drawing* drawing) {
     course.line = sheet.line_given ? course.line : found.line;
     course.surface.beyond = course.floor;
     find_tapes_and_markers(course, sheet.cell_mm, *drawing);
+    if (course.tapes.empty() && course.warnings.empty()) { // else it is told already what is odd
+        const auto words = [](Rgb c) { return fmt::format("#{:02X}{:02X}{:02X}", c.r, c.g, c.b); };
+        course.warnings.push_back(
+            {Severity::warning,
+             {course.drawing, 0, 0, 1, {}},
+             fmt::format("no line was found on this drawing: floor is {}, line {}, the board {:g} x {:g} mm{}",
+                         words(course.floor), words(course.line), course.width_mm, course.height_mm,
+                         course.line_widths_mm.empty() ? std::string{}
+                                                       : fmt::format(", lines {:g} mm wide", course.line_widths_mm[0])),
+             "check floor and line.colour, line.width_mm, and the scale (size_mm, mm_per_px, measured)"});
+    }
 }
 
 /// Whether a path, symbolic links followed, lies in the folder of a file or below it.

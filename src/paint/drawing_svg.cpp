@@ -10,6 +10,7 @@
 
 #include "paint/drawing_cost.hpp"
 #include "paint/drawing_kinds.hpp"
+#include "paint/drawing_scale.hpp"
 
 namespace vast_turn {
 
@@ -121,7 +122,7 @@ std::optional<double> physical(const RsvgLength& length) {
 
 class SvgDrawing : public Drawing {
 public:
-    SvgDrawing(std::string path, const std::string& bytes, std::optional<double> mm_per_px, Checked checked)
+    SvgDrawing(std::string path, const std::string& bytes, const DrawingKeys& keys, Checked checked)
         : path_(std::move(path)) {
         constexpr std::size_t largest = 32U << 20U;
         if (bytes.size() > largest) {
@@ -132,7 +133,7 @@ public:
         if (handle_ == nullptr) {
             fail(path_, fault, "save it anew as plain SVG");
         }
-        measure(mm_per_px);
+        measure(keys);
         pugi::xml_document document;
         if (checked == Checked::no && document.load_buffer(bytes.data(), bytes.size())) {
             constexpr double cells_per_mm2 = 4.0;
@@ -155,7 +156,7 @@ public:
     }
 
 private:
-    void measure(std::optional<double> mm_per_px) {
+    void measure(const DrawingKeys& keys) {
         gboolean has_width = 0;
         gboolean has_height = 0;
         gboolean has_box = 0;
@@ -165,28 +166,17 @@ private:
         rsvg_handle_get_intrinsic_dimensions(handle_.get(), &has_width, &width, &has_height, &height, &has_box, &box);
         const std::optional<double> wide = has_width != 0 ? physical(width) : std::nullopt;
         const std::optional<double> high = has_height != 0 ? physical(height) : std::nullopt;
+        const bool pixels =
+            has_width != 0 && has_height != 0 && width.unit == RSVG_UNIT_PX && height.unit == RSVG_UNIT_PX;
+        OwnSize own;
+        own.unit = "a user unit";
         if (wide && high) {
-            if (mm_per_px) {
-                throw InputError(path_, fmt::format("this drawing says itself that it is {:g} x {:g} mm", *wide, *high),
-                                 "remove mm_per_px from the course file");
-            }
-            size_ = {*wide, *high};
-        } else {
-            const bool pixels =
-                has_width != 0 && has_height != 0 && width.unit == RSVG_UNIT_PX && height.unit == RSVG_UNIT_PX;
-            if (!pixels && has_box == 0) {
-                throw InputError(path_, "this SVG has neither a size nor a viewBox", "give it width and height in mm");
-            }
-            if (!mm_per_px) {
-                throw InputError(path_, "this SVG has no size in mm",
-                                 "give it width and height in mm, or write mm_per_px in the course file");
-            }
-            size_ = *mm_per_px * (pixels ? Vec2{width.length, height.length} : Vec2{box.width, box.height});
+            own.mm = Vec2{*wide, *high};
+        } else if (!pixels && has_box == 0) {
+            throw InputError(path_, "this SVG has neither a size nor a viewBox", "give it width and height in mm");
         }
-        if (!(size_.x >= 1.0 && size_.y >= 1.0 && size_.x <= 32000.0 && size_.y <= 32000.0)) {
-            throw InputError(path_, fmt::format("a drawing of {:g} x {:g} mm is no course", size_.x, size_.y),
-                             "check its width, height and units, or mm_per_px");
-        }
+        own.units = pixels ? Vec2{width.length, height.length} : has_box != 0 ? Vec2{box.width, box.height} : *own.mm;
+        size_ = size_on_floor(path_, own, keys, warnings_);
     }
 
     std::string path_;
@@ -201,7 +191,7 @@ std::unique_ptr<Drawing> read_svg_drawing(const std::string& path, const std::st
     if (keys.even_light) {
         throw InputError(path, "the light on an SVG cannot be evened out", "remove even_light: it is for photographs");
     }
-    return std::make_unique<SvgDrawing>(path, bytes, keys.mm_per_px, checked);
+    return std::make_unique<SvgDrawing>(path, bytes, keys, checked);
 }
 
 } // namespace vast_turn

@@ -1,3 +1,5 @@
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "vast_turn/view/picture.hpp"
@@ -23,6 +25,24 @@ std::vector<Vec2> part_of(const std::vector<Vec2>& path, double from_mm, double 
         }
     }
     return part;
+}
+
+/// What was not taken for line is hatched, so that nobody looks for it in the graph.
+void draw_not_lines(Canvas& canvas, const Board& board, const RouteGraph& graph) {
+    cairo_t* c = canvas.context();
+    for (const NotLine& it : graph.not_lines) {
+        const Vec2 low = board.on_page(it.at - 0.5 * it.size_mm) - Vec2{2.0, 2.0};
+        const Vec2 high = board.on_page(it.at + 0.5 * it.size_mm) + Vec2{2.0, 2.0};
+        cairo_save(c);
+        cairo_rectangle(c, low.x, low.y, high.x - low.x, high.y - low.y);
+        cairo_clip(c);
+        const double high_px = high.y - low.y;
+        constexpr double pitch = 7.0;
+        for (double x = low.x - high_px; x < high.x; x += pitch) {
+            canvas.line({{x, high.y}, {x + high_px, low.y}}, {graph_ink.colour, 0.75}, 1.2);
+        }
+        cairo_restore(c);
+    }
 }
 
 void draw_graph(Canvas& canvas, Board& board, const Course& course, const RouteGraph& graph) {
@@ -73,28 +93,37 @@ void draw_list(Canvas& canvas, const Course& course, const RouteGraph& graph) {
         }
         y += 19.0;
     };
-    heading("Starts");
+    const auto section = [&](const std::string& words, bool any) { // no heading over nothing
+        if (any) {
+            y += y > course_head + 30.0 ? 12.0 : 0.0;
+            heading(words);
+        }
+    };
+    section("Starts", !course.starts.empty());
     for (const StartPose& start : course.starts) {
         row(start.name,
             fmt::format("{:.0f},{:.0f} {:.0f}\u00B0", start.pose.at.x, start.pose.at.y, start.pose.heading_deg));
     }
-    y += 12.0;
-    heading("Places");
+    section("Places", !course.places.empty());
     for (const CoursePlace& place : course.places) {
         row(place.name, fmt::format("{:.0f},{:.0f}", place.at.x, place.at.y));
     }
-    y += 12.0;
-    heading("Junctions");
+    section("Junctions", std::any_of(graph.nodes.begin(), graph.nodes.end(),
+                                     [](const Node& node) { return node.exits.size() > 2; }));
     for (const Node& node : graph.nodes) {
         if (node.exits.size() > 2) {
             row(node.name, fmt::format("{} ways", node.exits.size()));
         }
     }
-    y += 12.0;
-    heading("Lines");
+    section("Lines", !graph.stretches.empty());
     for (const Stretch& stretch : graph.stretches) {
         row(graph.node(stretch.from).name + " - " + graph.node(stretch.to).name,
             fmt::format("{:.0f} mm", stretch.length_mm));
+    }
+    section("Not taken for line", !graph.not_lines.empty());
+    for (const NotLine& it : graph.not_lines) {
+        row(it.pieces > 1 ? fmt::format("{}, {} pieces", name_of(it.kind), it.pieces) : name_of(it.kind),
+            fmt::format("{:.0f},{:.0f}", it.at.x, it.at.y));
     }
     if (left_out > 0) {
         canvas.text({x, page_height - 20.0}, fmt::format("and {} more, listed by vturn map", left_out),
@@ -110,6 +139,7 @@ std::string draw_course(const Course& course, const RouteGraph& graph, PictureFo
         Board board(course, {page_margin, course_head},
                     {page_width - course_side - 2.0 * page_margin, page_height - course_head - 2.0 * page_margin});
         board.draw_surface(canvas);
+        draw_not_lines(canvas, board, graph);
         board.draw_things(canvas);
         board.draw_places(canvas, true);
         board.draw_starts(canvas);

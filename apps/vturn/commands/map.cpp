@@ -111,6 +111,25 @@ void print_stretches(std::ostream& out, const Course& course, const RouteGraph& 
     print_columns(out, rows, {2});
 }
 
+void print_not_lines(std::ostream& out, const RouteGraph& graph) {
+    if (graph.not_lines.empty()) {
+        return;
+    }
+    std::vector<std::vector<std::string>> rows{{"not taken for line", "at mm", "mm", ""}};
+    constexpr std::size_t most = 20;
+    for (std::size_t i = 0; i < std::min(graph.not_lines.size(), most); ++i) {
+        const NotLine& it = graph.not_lines[i];
+        rows.push_back({name_of(it.kind), fmt::format("{:.0f},{:.0f}", it.at.x, it.at.y),
+                        fmt::format("{:.0f} x {:.0f}", it.size_mm.x, it.size_mm.y),
+                        it.pieces > 1 ? fmt::format("{} pieces", it.pieces) : std::string{}});
+    }
+    out << "\n";
+    print_columns(out, rows);
+    if (graph.not_lines.size() > most) {
+        out << fmt::format("  and {} more\n", graph.not_lines.size() - most);
+    }
+}
+
 void write_map(const Streams& streams, const std::string& path, const Course& course, const RouteGraph& graph) {
     if (ends_with(path, ".geojson")) {
         write_output(streams, path, route_graph_geojson(course, graph));
@@ -150,6 +169,7 @@ int show_map(const Streams& streams, const MapCall& options) {
         print_map(streams.out, course, file.trips);
         print_nodes(streams.out, graph);
         print_stretches(streams.out, course, graph);
+        print_not_lines(streams.out, graph);
     }
     return passed;
 }

@@ -42,7 +42,7 @@ private:
 };
 
 /// Marks cells of another colour while the mask is made.
-constexpr std::uint8_t other = 1;
+constexpr std::uint8_t other_colour = 1;
 
 /// A piece of the rim of a cover at which line begins.
 struct Contact {
@@ -72,7 +72,8 @@ public:
     explicit Inlays(LineMask& mask) : mask_(mask) {}
 
     void fill() {
-        CellRuns found = runs_of(mask_.columns, mask_.rows, [&](std::size_t at) { return mask_.line[at] == other; });
+        CellRuns found =
+            runs_of(mask_.columns, mask_.rows, [&](std::size_t at) { return mask_.line[at] == other_colour; });
         std::stable_sort(found.runs.begin(), found.runs.end(),
                          [](const CellRun& a, const CellRun& b) { return a.shape < b.shape; });
         std::vector<std::pair<std::size_t, std::size_t>> shapes;
@@ -92,7 +93,7 @@ public:
         for (const CellRun& run : found.runs) {
             for (int column = run.from; column < run.behind; ++column) {
                 std::uint8_t& cell = mask_.line[mask_.index(column, run.row)];
-                cell = cell == other ? std::uint8_t{0} : cell;
+                cell = cell == other_colour ? std::uint8_t{0} : cell;
             }
         }
         for (const std::array<Vec2, 4>& band : bands) {
@@ -108,7 +109,7 @@ private:
         for (const CellRun& run : shape) {
             const auto look = [&](int column, int row) {
                 const std::uint8_t there = mask_.line[mask_.index(column, row)];
-                rim += there == other ? 0 : 1;
+                rim += there == other_colour ? 0 : 1;
                 on_line += there >= 128 ? 1 : 0;
             };
             look(run.from - 1, run.row);
@@ -304,7 +305,9 @@ LineMask line_mask(const Course& course) {
             const auto line = static_cast<std::uint8_t>(std::lround(sum * scale));
             const bool is_other = 2 * others >= join * join;
             any_other = any_other || is_other;
-            mask.line[mask.index(column + 1, row + 1)] = is_other ? other : line == other ? std::uint8_t{0} : line;
+            mask.line[mask.index(column + 1, row + 1)] = is_other               ? other_colour
+                                                         : line == other_colour ? std::uint8_t{0}
+                                                                                : line;
         }
     }
     if (any_other) {

@@ -18,6 +18,7 @@ namespace {
 
 constexpr Range coordinate{-100000.0, 100000.0};
 constexpr Range tape_width{1.0, 1000.0};
+constexpr Range board_size{10.0, 32000.0};
 constexpr double path_tolerance_mm = 0.02;
 
 class CourseReader {
@@ -53,11 +54,15 @@ private:
         const std::string name = root_.text("drawing", "");
         DrawingKeys keys;
         keys.mm_per_px = root_.optional_number("mm_per_px", {0.001, 1000.0});
+        keys.measured = measured();
+        if (root_.has("size_mm")) {
+            keys.board_mm = root_.pair("size_mm", board_size);
+        }
         if (root_.has("even_light")) {
             keys.even_light = root_.flag("even_light", false);
         }
         if (name.empty()) {
-            for (const char* key : {"mm_per_px", "even_light"}) {
+            for (const char* key : {"mm_per_px", "measured", "even_light"}) {
                 if (root_.has(key)) {
                     root_.fault(key, "there is no drawing that this could be about", "write drawing = \"name.png\"");
                 }
@@ -73,8 +78,29 @@ private:
         drawing_size_mm_ = find_drawing(course_.drawing, keys, course_.warnings);
     }
 
+    std::optional<MeasuredDistance> measured() {
+        if (!root_.has("measured")) {
+            return std::nullopt;
+        }
+        if (root_.has("mm_per_px")) {
+            root_.fault("measured", "`measured` and `mm_per_px` exclude each other", "keep one of them");
+        }
+        TomlTable table = root_.table("measured");
+        MeasuredDistance out;
+        out.from = table.pair("from", coordinate);
+        out.to = table.pair("to", coordinate);
+        out.mm = table.number("mm", {1.0, 100000.0});
+        table.done();
+        constexpr double least = 1.0; // of its units
+        if (length(out.to - out.from) < least) {
+            table.fault("to", "the two points are the same", "take two points that lie far apart");
+            return std::nullopt;
+        }
+        return out;
+    }
+
     void board() {
-        const Vec2 size = root_.pair("size_mm", {10.0, 32000.0}, drawing_size_mm_);
+        const Vec2 size = root_.pair("size_mm", board_size, drawing_size_mm_);
         sheet_.floor_given = root_.has("floor");
         course_.width_mm = size.x;
         course_.height_mm = size.y;

@@ -61,7 +61,14 @@ Json route_graph_object(const Course& course, const RouteGraph& graph) {
     for (const Stretch& stretch : graph.stretches) {
         stretches.push_back(stretch_json(course, graph, stretch));
     }
-    return {{"nodes", nodes}, {"stretches", stretches}};
+    Json not_lines = Json::array();
+    for (const NotLine& it : graph.not_lines) {
+        not_lines.push_back({{"kind", name_of(it.kind)},
+                             {"at_mm", point_json(it.at)},
+                             {"size_mm", point_json(it.size_mm)},
+                             {"pieces", it.pieces}});
+    }
+    return {{"nodes", nodes}, {"stretches", stretches}, {"not_lines", not_lines}};
 }
 
 } // namespace

@@ -15,10 +15,21 @@
 
 namespace vast_turn {
 
-/// What the course file says about its drawing.
+/// Two points of a drawing, in its own units from its top left (pixels, or user units of an SVG), and how far apart
+/// they are on the floor.
+struct MeasuredDistance {
+    Vec2 from;
+    Vec2 to;
+    double mm = 0.0;
+};
+
+/// What the course file says about its drawing. Of its scale the first that is given holds; a picture needs one of
+/// them, an SVG one when it has no physical units.
 struct DrawingKeys {
-    std::optional<double> mm_per_px; ///< needed for a PNG, and for an SVG without physical units
-    std::optional<bool> even_light;  ///< of a PNG; when not given, uneven light is left and told
+    std::optional<double> mm_per_px;          ///< millimetres of one of its units
+    std::optional<MeasuredDistance> measured; ///< in place of that
+    std::optional<Vec2> board_mm;             ///< the board's size, to which it is fitted without changing its shape
+    std::optional<bool> even_light;           ///< of a picture; when not given, uneven light is left and told
 };
 
 /// Finds the drawing that a course file names: returns its size in mm, appends what of it is not drawn, and throws
