@@ -38,7 +38,9 @@ void draw_not_lines(Canvas& canvas, const Board& board, const RouteGraph& graph)
         cairo_clip(c);
         const double high_px = high.y - low.y;
         constexpr double pitch = 7.0;
-        for (double x = low.x - high_px; x < high.x; x += pitch) {
+        const int strokes = static_cast<int>((high.x - low.x + high_px) / pitch) + 1;
+        for (int i = 0; i < strokes; ++i) {
+            const double x = low.x - high_px + i * pitch;
             canvas.line({{x, high.y}, {x + high_px, low.y}}, {graph_ink.colour, 0.75}, 1.2);
         }
         cairo_restore(c);

@@ -33,8 +33,9 @@ void draw_robot(Canvas& canvas, Board& board, const Scene& scene, const LookReco
     const Vec2 ahead = direction(static_cast<double>(look.heading_deg));
     const auto page = [&](Vec2 in_robot) { return board.on_page(from_robot(look.at, ahead, in_robot)); };
     const double half = 0.5 * scene.robot().track_mm;
-    for (double across = -half; across <= half; across += 10.0) {
-        board.keep_clear({page({0.0, across})});
+    constexpr int parts = 12;
+    for (int i = 0; i <= parts; ++i) {
+        board.keep_clear({page({0.0, half * (2.0 * i / parts - 1.0)})});
     }
     canvas.line({page({0.0, half}), page({0.0, -half})}, ink::text, 5.0);
     canvas.line({page({0.0, 0.0}), page(scene.array_middle())}, ink::text, 2.0);

@@ -2,6 +2,7 @@
 #include <doctest/doctest.h>
 #include <nlohmann/json.hpp>
 
+#include "support/drawn_course.hpp"
 #include "support/fixtures.hpp"
 #include "support/golden.hpp"
 #include "support/rounds.hpp"
@@ -83,6 +84,29 @@ TEST_CASE("map draws in every format and prints JSON") {
     const auto json = nlohmann::json::parse(call_vturn({"map", course, "--json"}).out);
     CHECK(json["course"] == "Fern house");
     CHECK(json["graph"]["stretches"].size() == 3);
+}
+
+TEST_CASE("map tells starts off the lines, and what of a drawing it did not take for line") {
+    const fixtures::DrawnCourse d;
+    const std::string body = "<rect width='900' height='500' fill='#EDEAE2'/><g fill='none' stroke='#1B1B1B'>"
+                             "<path d='M 60,100 H 840' stroke-width='18'/><path d='M 100,300 v 40 h 22 M 140,300 v 40' "
+                             "stroke-width='5'/></g><rect x='500' y='260' width='170' height='120' fill='#1B1B1B'/>";
+    d.svg("width='900mm' height='500mm' viewBox='0 0 900 500'", body,
+          "[[start]]\nname = \"by the bench\"\nat_mm = [90, 210]\nheading_deg = 0\n"
+          "[[start]]\nname = \"on the line\"\nat_mm = [90, 112]\nheading_deg = 0\n");
+    const fixtures::Called map = fixtures::call_vturn({"map", d.folder.file("c.course.toml")});
+    CHECK(map.status == 0);
+    CHECK(map.out.find("facing 0 deg, 110 mm from the nearest line") != std::string::npos);
+    CHECK(map.out.find("12 mm from") == std::string::npos);
+    CHECK(map.out.find("dark area           585,320  170 x 120") != std::string::npos);
+    CHECK(map.out.find("lettering") != std::string::npos);
+    CHECK(map.out.find("2 pieces") != std::string::npos);
+    const fixtures::Called json = fixtures::call_vturn({"map", d.folder.file("c.course.toml"), "--json"});
+    CHECK(json.out.find("\"kind\": \"dark area\"") != std::string::npos);
+    const fixtures::Called drawn =
+        fixtures::call_vturn({"map", d.folder.file("c.course.toml"), "-o", d.folder.file("map.svg")});
+    CHECK(drawn.status == 0);
+    CHECK(vast_turn::read_file(d.folder.file("map.svg")).find("clip-path") != std::string::npos);
 }
 
 TEST_CASE("map writes the lines as GeoJSON in millimetres and as a graph") {

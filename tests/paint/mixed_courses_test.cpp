@@ -8,7 +8,7 @@
 #include <fmt/format.h>
 
 #include "support/fixtures.hpp"
-#include "support/mixed_course.hpp"
+#include "support/map_rates.hpp"
 #include "support/rounds.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
@@ -48,5 +48,14 @@ TEST_CASE("mixed courses: what is told of drawings with lettering, furniture, pl
         }
     }
     MESSAGE(rates.text());
-    CHECK(rates.nodes.right >= 0.5 * rates.nodes.all);
+    const auto at_least = [](double part, const fixtures::MapRates::Rate& rate) {
+        CHECK(rate.all > 0);
+        CHECK(rate.right >= part * rate.all);
+    };
+    at_least(0.98, rates.nodes);
+    at_least(0.96, rates.found);
+    at_least(0.96, rates.lengths);
+    at_least(0.9, rates.gaps);
+    at_least(0.98, rates.plates);
+    at_least(0.85, rates.bends);
 }

@@ -43,25 +43,7 @@ struct MixedCourse {
 /// The same seed gives the same course. With the name of a kind of line ("tangent", "bent gap", ...) of that alone.
 MixedCourse mixed_course(std::uint32_t seed, const std::string& kind = {});
 
-/// How often what was found is what is there.
-struct MapRates {
-    struct Rate {
-        int all = 0;
-        int right = 0;
-    };
-    Rate nodes;   ///< found within 5 mm, with their degree
-    Rate found;   ///< found nodes that are there
-    Rate lengths; ///< between their nodes within 2 %
-    Rate gaps;    ///< within 3 mm, place and length
-    Rate plates;  ///< within 3 mm
-    Rate bends;   ///< radius within 10 %
-
-    void add(const MapRates& other);
-    std::string text() const;
-};
-
-/// What of a course was found. `told` gets a line for each thing that is not right.
-MapRates compare(const MixedCourse& truth, const vast_turn::Course& course, const vast_turn::RouteGraph& graph,
-                 std::vector<std::string>* told = nullptr);
+/// The point so far along a polyline.
+vast_turn::Vec2 at_length(const std::vector<vast_turn::Vec2>& points, double mm);
 
 } // namespace fixtures

@@ -1,5 +1,6 @@
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <memory>
 
 #include <fmt/format.h>
@@ -30,12 +31,25 @@ struct MapCall {
     bool json = false;
 };
 
-void print_map(std::ostream& out, const Course& course, const std::vector<Trip>& trips) {
+/// How far a start is from the nearest line, when that is so far that a robot may not see it; else nothing.
+std::string off_the_lines(const RouteGraph& graph, Vec2 at) {
+    double nearest = std::numeric_limits<double>::infinity();
+    for (const Stretch& stretch : graph.stretches) {
+        for (std::size_t i = 1; i < stretch.path.size(); ++i) {
+            nearest = std::min(nearest, length(at - nearest_on_segment(at, stretch.path[i - 1], stretch.path[i])));
+        }
+    }
+    constexpr double near_mm = 60.0;
+    return nearest > near_mm && std::isfinite(nearest) ? fmt::format(", {:.0f} mm from the nearest line", nearest)
+                                                       : std::string{};
+}
+
+void print_map(std::ostream& out, const Course& course, const RouteGraph& graph, const std::vector<Trip>& trips) {
     out << fmt::format("{}: {:g} x {:g} mm\n", course.name, course.width_mm, course.height_mm);
     std::vector<std::vector<std::string>> rows;
     for (const StartPose& start : course.starts) {
         rows.push_back({"start", start.name, fmt::format("{:.0f},{:.0f} mm", start.pose.at.x, start.pose.at.y),
-                        fmt::format("facing {:g} deg", start.pose.heading_deg)});
+                        fmt::format("facing {:g} deg{}", start.pose.heading_deg, off_the_lines(graph, start.pose.at))});
     }
     for (const CoursePlace& place : course.places) {
         rows.push_back({"place", place.name, fmt::format("{:.0f},{:.0f} mm", place.at.x, place.at.y),
@@ -166,7 +180,7 @@ int show_map(const Streams& streams, const MapCall& options) {
     if (options.json) {
         streams.out << course_json(course, graph);
     } else {
-        print_map(streams.out, course, file.trips);
+        print_map(streams.out, course, graph, file.trips);
         print_nodes(streams.out, graph);
         print_stretches(streams.out, course, graph);
         print_not_lines(streams.out, graph);

@@ -120,7 +120,8 @@ private:
         constexpr std::size_t back = 5;
         std::vector<Vec2> out{arm.at};
         Vec2 along = -1.0 / length(arm.heading(0.0)) * arm.heading(0.0);
-        for (double s = 0.0; s < eaten * width; s += step) {
+        const int most = static_cast<int>(eaten * width / step);
+        for (int i = 0; i < most; ++i) {
             const double left = way_to_rim(mask_, out.back(), along, 2.0 * step);
             if (left < step) {
                 out.push_back(out.back() + left * along);

@@ -130,7 +130,9 @@ private:
         const double way = length(to - from);
         constexpr double rim = 3.0;
         double on_line = 0.0;
-        for (double s = rim; s < way - rim; s += 1.0) {
+        const int steps = static_cast<int>(way - 2.0 * rim);
+        for (int i = 0; i < steps; ++i) {
+            const double s = rim + i;
             on_line += mask.at(from + (s / way) * (to - from)) > 0.5 ? 1.0 : 0.0;
         }
         constexpr double most = 3.0;

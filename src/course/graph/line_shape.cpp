@@ -88,7 +88,7 @@ std::optional<Piece> piece_at(const LineMask& mask, Vec2 at, double reach_mm) {
         if (i < 0 || j < 0 || i >= side || j >= side) {
             return false;
         }
-        char& here = seen[static_cast<std::size_t>(j * side + i)];
+        char& here = seen[static_cast<std::size_t>(j) * static_cast<std::size_t>(side) + static_cast<std::size_t>(i)];
         if (here == 0 && x >= 0 && y >= 0 && x < mask.columns && y < mask.rows && mask.line[mask.index(x, y)] > 0) {
             here = 1;
             open.emplace_back(x, y);

@@ -97,13 +97,14 @@ std::optional<Touch> touch_of(const StraightArm& line, const std::vector<Vec2>& 
         for (std::size_t i = 0; i < count; ++i) {
             points.push_back({-dot(arm[i] - line.at, line.along), cross(line.along, arm[i] - line.at)});
         }
-        constexpr double reach_mm = 420.0;
         Touch best;
-        for (double x = points.front().x - reach_mm; x <= points.front().x + reach_mm; x += 4.0) {
-            const Touch one = circle_at(points, x);
+        constexpr int tries = 105; // to each side, 4 mm apart
+        for (int k = -tries; k <= tries; ++k) {
+            const Touch one = circle_at(points, points.front().x + 4.0 * k);
             best = one.off_mm < best.off_mm ? one : best;
         }
-        for (double step = 2.0; step > 0.05; step *= 0.5) {
+        double step = 2.0;
+        for (int halved = 0; halved < 6; ++halved, step *= 0.5) {
             for (const double side : {-step, step}) {
                 const Touch one = circle_at(points, best.at_mm + side);
                 best = one.off_mm < best.off_mm ? one : best;

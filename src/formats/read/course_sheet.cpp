@@ -56,7 +56,7 @@ private:
         keys.mm_per_px = root_.optional_number("mm_per_px", {0.001, 1000.0});
         keys.measured = measured();
         if (root_.has("size_mm")) {
-            keys.board_mm = root_.pair("size_mm", board_size);
+            keys.board_mm = board_mm_ = root_.pair("size_mm", board_size);
         }
         if (root_.has("even_light")) {
             keys.even_light = root_.flag("even_light", false);
@@ -100,7 +100,7 @@ private:
     }
 
     void board() {
-        const Vec2 size = root_.pair("size_mm", board_size, drawing_size_mm_);
+        const Vec2 size = board_mm_ ? *board_mm_ : root_.pair("size_mm", board_size, drawing_size_mm_);
         sheet_.floor_given = root_.has("floor");
         course_.width_mm = size.x;
         course_.height_mm = size.y;
@@ -352,6 +352,7 @@ private:
     Course course_;
     double tape_width_mm_ = 19.0;
     std::optional<Vec2> drawing_size_mm_;
+    std::optional<Vec2> board_mm_; ///< when the file says so beside a drawing
     std::string variant_;
     std::vector<std::string> colours_; // of the palette
 };

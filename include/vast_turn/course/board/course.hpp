@@ -122,9 +122,9 @@ struct Course {
     std::string drawing;            ///< the file of its drawing; empty when it has none
     /// How wide its lines are, mm; empty when nobody said so. Other widths of a drawing are no lines.
     std::vector<double> line_widths_mm;
-    bool drawn_apart = false;       ///< an SVG was drawn in a process of its own
-    std::vector<Problem> warnings;  ///< what of its drawing is not drawn, or not as its author may think
-    Surface surface;                ///< filled by whoever paints it (the reader of course files does)
+    bool drawn_apart = false;      ///< an SVG was drawn in a process of its own
+    std::vector<Problem> warnings; ///< what of its drawing is not drawn, or not as its author may think
+    Surface surface;               ///< filled by whoever paints it (the reader of course files does)
 
     /// The start of this name, or null. With an empty name: the first start, or null.
     const StartPose* find_start(const std::string& start_name) const;
