@@ -45,7 +45,7 @@ std::vector<Shape> measured(const CellRuns& found, const LineMask& mask, const s
     return shapes;
 }
 
-constexpr double narrower = 0.62;
+constexpr double narrower = 0.7;
 constexpr double wider = 1.6;
 
 bool fits(double width, double wanted) { return width > narrower * wanted && width < wider * wanted; }
@@ -71,6 +71,11 @@ std::vector<double> widths_of_lines(const Course& course, const std::vector<Shap
         if (at >= 0 && at <= steps && shape.is_longer_than(least_long)) {
             area[static_cast<std::size_t>(at)] += shape.area_mm2;
         }
+    }
+    // Strokes of less than 7 mm are seldom tape: they count when nothing else is long.
+    constexpr std::size_t seldom = 2;
+    if (std::any_of(area.begin() + seldom, area.end(), [](double mm2) { return mm2 > 0.0; })) {
+        std::fill_n(area.begin(), seldom, 0.0);
     }
     const auto round = [&](std::size_t i) {
         return area[i] + (i > 0 ? area[i - 1] : 0.0) + (i + 1 < area.size() ? area[i + 1] : 0.0);

@@ -116,7 +116,8 @@ private:
             std::size_t mm;
             double most_mm;
         };
-        constexpr Reach reaches[] = {{8, 32.0}, {11, 55.0}, {15, 90.0}, {25, 230.0}, {40, 560.0}, {60, 1000.0}};
+        constexpr Reach reaches[] = {{8, 30.0},   {11, 50.0},  {15, 72.0},  {20, 130.0},
+                                     {28, 260.0}, {40, 560.0}, {60, 1000.0}};
         const std::vector<Vec2> path = resampled(stretch.path, 1.0);
         const double step = stretch.length_mm / static_cast<double>(std::max<std::size_t>(1, path.size() - 1));
         const std::size_t led = static_cast<std::size_t>(1.2 * stretch.width_mm); // to its node
@@ -143,9 +144,10 @@ private:
                 stretch.tightest_mm = std::numeric_limits<double>::infinity(); // the next length tells it better
             }
         }
-        for (const Bridge& bridge : stretch.bridges) {
-            take(radius_of(bridge, path, step), 1000.0,
-                 path[static_cast<std::size_t>((bridge.from_mm + 0.5 * bridge.length_mm) / step)]);
+        for (std::size_t i = 0; i < stretch.bridges.size(); ++i) {
+            const double middle = stretch.bridges[i].from_mm + 0.5 * stretch.bridges[i].length_mm;
+            take(radius_of(stretch, i, path, step), 1000.0,
+                 path[std::min(path.size() - 1, static_cast<std::size_t>(middle / step))]);
         }
     }
 
@@ -155,20 +157,38 @@ private:
         });
     }
 
-    static double radius_of(const Bridge& bridge, const std::vector<Vec2>& path, double step) {
-        const auto from = static_cast<std::size_t>(bridge.from_mm / step);
-        const auto to = static_cast<std::size_t>((bridge.from_mm + bridge.length_mm) / step);
-        constexpr std::size_t lead = 12;
-        constexpr std::size_t rim = 2;
-        if (from < lead + rim || to + lead + rim >= path.size()) {
-            return std::numeric_limits<double>::infinity();
+    /// By how far the line turns from before a bridge to behind it. Of a dash next to it the direction is that of all
+    /// of it, as its middle has it.
+    static double radius_of(const Stretch& stretch, std::size_t number, const std::vector<Vec2>& path, double step) {
+        constexpr double endless = std::numeric_limits<double>::infinity();
+        constexpr double rim_mm = 2.0;
+        constexpr double lead_mm = 12.0;
+        constexpr double dash_mm = 75.0;
+        const Bridge& bridge = stretch.bridges[number];
+        const double from = bridge.from_mm - rim_mm;
+        const double to = bridge.from_mm + bridge.length_mm + rim_mm;
+        const auto lead_to = [&](double next) {
+            return next < dash_mm ? std::max(lead_mm, next - 2.0 * rim_mm) : lead_mm;
+        };
+        double before_mm = lead_mm;
+        double behind_mm = lead_mm;
+        if (number > 0) {
+            const Bridge& last = stretch.bridges[number - 1];
+            before_mm = lead_to(bridge.from_mm - last.from_mm - last.length_mm);
         }
-        const Vec2 before = path[from - rim] - path[from - rim - lead];
-        const Vec2 behind = path[to + rim + lead] - path[to + rim];
+        if (number + 1 < stretch.bridges.size()) {
+            behind_mm = lead_to(stretch.bridges[number + 1].from_mm - bridge.from_mm - bridge.length_mm);
+        }
+        const double whole_mm = step * static_cast<double>(path.size() - 1);
+        if (from < before_mm || to + behind_mm > whole_mm) {
+            return endless;
+        }
+        const auto at = [&](double mm) { return path[static_cast<std::size_t>(mm / step)]; };
+        const Vec2 before = at(from) - at(from - before_mm);
+        const Vec2 behind = at(to + behind_mm) - at(to);
         const double turn = std::abs(std::atan2(cross(before, behind), dot(before, behind)));
         constexpr double clear = 0.12; // about 7 degrees
-        return turn < clear ? std::numeric_limits<double>::infinity()
-                            : (bridge.length_mm + static_cast<double>(lead + 2 * rim) * step) / turn;
+        return turn < clear ? endless : (to - from + 0.5 * (before_mm + behind_mm)) / turn;
     }
 
     static void sort_nodes(RouteGraph& graph) {
