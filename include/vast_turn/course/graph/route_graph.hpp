@@ -68,7 +68,7 @@ struct Stretch {
     /// The least and the most along it, but for the outermost fiftieth of what was measured.
     double narrowest_mm = 0.0;
     double widest_mm = 0.0;
-    double tightest_mm = 0.0; ///< smallest radius of a bend over 30 mm of way; infinite when straight
+    double tightest_mm = 0.0; ///< smallest radius of a bend, up to 800; infinite when straight
     Vec2 tightest_at;
     std::vector<Bridge> bridges;
     std::vector<int> markers; ///< of the course, that lie on it
@@ -125,16 +125,18 @@ std::vector<Vec2> path_leaving(const RouteGraph& graph, const Exit& exit);
 
 struct RouteGraphOptions {
     double longest_bridge_mm = 120.0; ///< two ends farther apart are two ends
-    double widest_turn_deg = 35.0;    ///< by how much the two ends of a bridge may be out of line, each
+    double widest_turn_deg = 35.0;    ///< by how much the two ends of a bridge may be out of line, each; in a bend more
 };
 
 /// Finds the graph of the course's surface. Line is what is nearer to the course's line colour than to its floor and
-/// lies between the two (a coloured plate does not); lines narrower than 3 mm are dirt.
+/// lies between the two (a coloured plate does not), and, on a drawing, is as wide as lines are (RouteGraph::not_lines
+/// is the rest); lines narrower than 3 mm are dirt.
 ///
 /// Lines are thinned to one cell of 1 mm (T. Y. Zhang, C. Y. Suen: A fast parallel algorithm for thinning digital
 /// patterns, Comm. ACM 27, 1984), the skeleton is traced, and each point is then moved to the middle of the
-/// line's profile across. A junction stands where the lines through its arms meet, by least squares. Throws InputError
-/// when there are more than 100,000 pieces of line: then the surface is noise.
+/// line's profile across. A junction stands where the lines through its arms meet, by least squares, or where an arc
+/// and a straight line touch. Throws InputError when there are more than 100,000 pieces of line: then the surface is
+/// noise.
 RouteGraph find_route_graph(const Course& course, const RouteGraphOptions& options = {});
 
 } // namespace vast_turn
