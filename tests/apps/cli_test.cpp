@@ -106,7 +106,20 @@ TEST_CASE("map tells starts off the lines, and what of a drawing it did not take
     const fixtures::Called drawn =
         fixtures::call_vturn({"map", d.folder.file("c.course.toml"), "-o", d.folder.file("map.svg")});
     CHECK(drawn.status == 0);
-    CHECK(vast_turn::read_file(d.folder.file("map.svg")).find("clip-path") != std::string::npos);
+    const auto strokes = [&] {
+        const std::string svg = vast_turn::read_file(d.folder.file("map.svg"));
+        std::size_t count = 0;
+        for (std::size_t at = svg.find("clip-path="); at != std::string::npos; at = svg.find("clip-path=", at + 1)) {
+            ++count;
+        }
+        return count;
+    };
+    const std::size_t hatched = strokes();
+    d.svg(
+        "width='900mm' height='500mm' viewBox='0 0 900 500'",
+        "<rect width='900' height='500' fill='#EDEAE2'/><path d='M 60,100 H 840' stroke='#1B1B1B' stroke-width='18'/>");
+    CHECK(fixtures::call_vturn({"map", d.folder.file("c.course.toml"), "-o", d.folder.file("map.svg")}).status == 0);
+    CHECK(hatched >= strokes() + 2);
 }
 
 TEST_CASE("map writes the lines as GeoJSON in millimetres and as a graph") {

@@ -1,6 +1,5 @@
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <memory>
 
 #include <fmt/format.h>
@@ -10,6 +9,7 @@
 #include "commands/commands.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
+#include "vast_turn/course/board/tape_finder.hpp"
 #include "vast_turn/formats/write/course_json.hpp"
 #include "vast_turn/formats/write/route_graph_dot.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
@@ -31,25 +31,20 @@ struct MapCall {
     bool json = false;
 };
 
-/// How far a start is from the nearest line, when that is so far that a robot may not see it; else nothing.
-std::string off_the_lines(const RouteGraph& graph, Vec2 at) {
-    double nearest = std::numeric_limits<double>::infinity();
-    for (const Stretch& stretch : graph.stretches) {
-        for (std::size_t i = 1; i < stretch.path.size(); ++i) {
-            nearest = std::min(nearest, length(at - nearest_on_segment(at, stretch.path[i - 1], stretch.path[i])));
-        }
-    }
+/// How far a start is from the nearest tape, when that is so far that a robot may not see it; else nothing.
+std::string off_the_tape(const TapeFinder& tape, Vec2 at) {
     constexpr double near_mm = 60.0;
-    return nearest > near_mm && std::isfinite(nearest) ? fmt::format(", {:.0f} mm from the nearest line", nearest)
-                                                       : std::string{};
+    const double off = tape.distance(at);
+    return off > near_mm && std::isfinite(off) ? fmt::format(", {:.0f} mm from the nearest line", off) : std::string{};
 }
 
-void print_map(std::ostream& out, const Course& course, const RouteGraph& graph, const std::vector<Trip>& trips) {
+void print_map(std::ostream& out, const Course& course, const std::vector<Trip>& trips) {
+    const TapeFinder tape(course);
     out << fmt::format("{}: {:g} x {:g} mm\n", course.name, course.width_mm, course.height_mm);
     std::vector<std::vector<std::string>> rows;
     for (const StartPose& start : course.starts) {
         rows.push_back({"start", start.name, fmt::format("{:.0f},{:.0f} mm", start.pose.at.x, start.pose.at.y),
-                        fmt::format("facing {:g} deg{}", start.pose.heading_deg, off_the_lines(graph, start.pose.at))});
+                        fmt::format("facing {:g} deg{}", start.pose.heading_deg, off_the_tape(tape, start.pose.at))});
     }
     for (const CoursePlace& place : course.places) {
         rows.push_back({"place", place.name, fmt::format("{:.0f},{:.0f} mm", place.at.x, place.at.y),
@@ -180,7 +175,7 @@ int show_map(const Streams& streams, const MapCall& options) {
     if (options.json) {
         streams.out << course_json(course, graph);
     } else {
-        print_map(streams.out, course, graph, file.trips);
+        print_map(streams.out, course, file.trips);
         print_nodes(streams.out, graph);
         print_stretches(streams.out, course, graph);
         print_not_lines(streams.out, graph);

@@ -2,8 +2,11 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <optional>
+#include <set>
 #include <tuple>
+#include <utility>
 
 #include "course/graph/junction_fit.hpp"
 
@@ -241,31 +244,82 @@ std::pair<double, double> nearest_along(const std::vector<Vec2>& path, Vec2 p) {
     return best;
 }
 
+/// Which lines pass near a point, so that nobody looks through all of them.
+class LinesAround {
+public:
+    explicit LinesAround(const std::vector<Line>& lines) {
+        for (std::size_t i = 0; i < lines.size(); ++i) {
+            if (lines[i].gone) {
+                continue;
+            }
+            for (const Vec2 p : lines[i].shape.middle) {
+                std::vector<std::size_t>& here = at_[cell(p)];
+                if (here.empty() || here.back() != i) {
+                    here.push_back(i);
+                }
+            }
+        }
+    }
+
+    /// Those within a cell of it, ascending.
+    std::set<std::size_t> around(Vec2 p) const {
+        std::set<std::size_t> found;
+        const auto [column, row] = cell(p);
+        for (int y = row - 1; y <= row + 1; ++y) {
+            for (int x = column - 1; x <= column + 1; ++x) {
+                if (const auto here = at_.find({x, y}); here != at_.end()) {
+                    found.insert(here->second.begin(), here->second.end());
+                }
+            }
+        }
+        return found;
+    }
+
+private:
+    static std::pair<int, int> cell(Vec2 p) {
+        constexpr double side_mm = 32.0;
+        return {static_cast<int>(std::floor(p.x / side_mm)), static_cast<int>(std::floor(p.y / side_mm))};
+    }
+
+    std::map<std::pair<int, int>, std::vector<std::size_t>> at_;
+};
+
+void insert(std::vector<Bridge>& bridges, const Bridge& bridge) {
+    bridges.insert(
+        std::find_if(bridges.begin(), bridges.end(), [&](const Bridge& b) { return b.from_mm > bridge.from_mm; }),
+        bridge);
+}
+
 } // namespace
 
 void note_covers(LineNet& net, const LineMask& mask, const Course& course) {
+    const LinesAround lines(net.lines);
     for (const Cover& cover : mask.covers) {
         Line* line = nullptr;
-        Bridge bridge;
+        double low = 0.0;
+        double high = 0.0;
         constexpr double near_mm = 6.0;
         double nearest = near_mm;
-        for (Line& one : net.lines) {
-            if (one.gone) {
-                continue;
-            }
-            const auto [from, from_off] = nearest_along(one.shape.middle, cover.from);
-            const auto [to, to_off] = nearest_along(one.shape.middle, cover.to);
+        for (const std::size_t i : lines.around(cover.from)) {
+            const auto [from, from_off] = nearest_along(net.lines[i].shape.middle, cover.from);
+            const auto [to, to_off] = nearest_along(net.lines[i].shape.middle, cover.to);
             if (std::max(from_off, to_off) < nearest) {
                 nearest = std::max(from_off, to_off);
-                line = &one;
-                bridge = {std::min(from, to), std::abs(to - from), {}};
+                line = &net.lines[i];
+                low = std::min(from, to);
+                high = std::max(from, to);
             }
         }
-        if (line != nullptr) {
-            bridge.marker = colour_of(course, 0.5 * (cover.from + cover.to));
-            const auto place = std::find_if(line->bridges.begin(), line->bridges.end(),
-                                            [&](const Bridge& b) { return b.from_mm > bridge.from_mm; });
-            line->bridges.insert(place, bridge);
+        if (line == nullptr) {
+            continue;
+        }
+        const std::string marker = colour_of(course, 0.5 * (cover.from + cover.to));
+        const double whole = length_of(line->shape.middle);
+        if (line->ring() && high - low > 0.5 * whole) { // it lies over the point where the ring begins and ends
+            insert(line->bridges, {0.0, low, marker});
+            insert(line->bridges, {high, whole - high, marker});
+        } else {
+            insert(line->bridges, {low, high - low, marker});
         }
     }
 }

@@ -10,6 +10,10 @@ namespace vast_turn {
 
 namespace {
 
+/// By each coordinate.
+Vec2 lower_corner(Vec2 a, Vec2 b) { return {std::min(a.x, b.x), std::min(a.y, b.y)}; }
+Vec2 upper_corner(Vec2 a, Vec2 b) { return {std::max(a.x, b.x), std::max(a.y, b.y)}; }
+
 /// What is measured of cells that hang together.
 struct Shape {
     double area_mm2 = 0.0;
@@ -36,8 +40,8 @@ std::vector<Shape> measured(const CellRuns& found, const LineMask& mask, const s
         shape.area_mm2 += (run.behind - run.from) * cell * cell;
         const Vec2 low = mask.middle(run.from, run.row) - half;
         const Vec2 high = mask.middle(run.behind - 1, run.row) + half;
-        shape.low = {std::min(shape.low.x, low.x), std::min(shape.low.y, low.y)};
-        shape.high = {std::max(shape.high.x, high.x), std::max(shape.high.y, high.y)};
+        shape.low = lower_corner(shape.low, low);
+        shape.high = upper_corner(shape.high, high);
     }
     for (Shape& shape : shapes) {
         shape.width_mm = 4.0 * shape.depth_sum_mm * cell * cell / shape.area_mm2;
@@ -111,6 +115,9 @@ NotLine told(const Shape& shape, double usual) {
     return it;
 }
 
+Vec2 low_of(const NotLine& it) { return it.at - 0.5 * it.size_mm; }
+Vec2 high_of(const NotLine& it) { return it.at + 0.5 * it.size_mm; }
+
 bool are_near(const NotLine& a, const NotLine& b) {
     const auto larger = [](const NotLine& it) { return std::max(it.size_mm.x, it.size_mm.y); };
     const double room = 0.7 * std::min({larger(a), larger(b), 80.0});
@@ -122,9 +129,8 @@ bool are_near(const NotLine& a, const NotLine& b) {
 std::vector<NotLine> grouped(const std::vector<NotLine>& list) {
     std::vector<std::uint32_t> parent(list.size());
     std::iota(parent.begin(), parent.end(), 0U);
-    constexpr std::size_t most = 3000; // whoever has more of them reads no list
-    for (std::size_t i = 0; i < std::min(list.size(), most); ++i) {
-        for (std::size_t k = i + 1; k < std::min(list.size(), most); ++k) {
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        for (std::size_t k = i + 1; k < list.size(); ++k) {
             if (list[k].kind == list[i].kind && list[i].kind != NotLineKind::dark_area && are_near(list[i], list[k])) {
                 cell_runs::unite(parent, static_cast<std::uint32_t>(i), static_cast<std::uint32_t>(k));
             }
@@ -140,16 +146,10 @@ std::vector<NotLine> grouped(const std::vector<NotLine>& list) {
             continue;
         }
         NotLine& whole = out[place[root]];
-        const auto low = [](double at, double size, double at2, double size2) {
-            return std::min(at - 0.5 * size, at2 - 0.5 * size2);
-        };
-        const NotLine& part = list[i];
-        const Vec2 from{low(whole.at.x, whole.size_mm.x, part.at.x, part.size_mm.x),
-                        low(whole.at.y, whole.size_mm.y, part.at.y, part.size_mm.y)};
-        const Vec2 to{-low(-whole.at.x, whole.size_mm.x, -part.at.x, part.size_mm.x),
-                      -low(-whole.at.y, whole.size_mm.y, -part.at.y, part.size_mm.y)};
-        whole.at = 0.5 * (from + to);
-        whole.size_mm = to - from;
+        const Vec2 low = lower_corner(low_of(whole), low_of(list[i]));
+        const Vec2 high = upper_corner(high_of(whole), high_of(list[i]));
+        whole.at = 0.5 * (low + high);
+        whole.size_mm = high - low;
         ++whole.pieces;
     }
     return out;
@@ -185,6 +185,13 @@ std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::u
             std::fill_n(mask.line.begin() + at, run.behind - run.from, std::uint8_t{0});
             std::fill_n(deep.begin() + at, run.behind - run.from, std::uint8_t{0});
         }
+    }
+    // Of noise there are millions, and nobody reads them.
+    if (list.size() > most_not_lines) {
+        std::stable_sort(list.begin(), list.end(), [](const NotLine& a, const NotLine& b) {
+            return a.size_mm.x * a.size_mm.y > b.size_mm.x * b.size_mm.y;
+        });
+        list.resize(most_not_lines);
     }
     return grouped(list);
 }

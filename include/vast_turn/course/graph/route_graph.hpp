@@ -3,6 +3,7 @@
 /// The lines of a course as a graph, found from its surface alone: so it is the same for tape, a drawing or
 /// a scan.
 
+#include <cstddef>
 #include <cstdint>
 #include <string>
 #include <vector>
@@ -93,6 +94,9 @@ struct NotLine {
     Vec2 size_mm;   ///< of that box, along x and y
     int pieces = 1; ///< letters of a word, bars of a grating
 };
+
+/// More of them are not told; of those the largest are.
+inline constexpr std::size_t most_not_lines = 2000;
 
 /// All lines of a course. Who follows them goes from exit to exit:
 ///

@@ -1,0 +1,122 @@
+/// What was told wrong of lines once: plates in tape, forks without a corner, dashes, gaps in bends, plates on rings.
+
+#include <cmath>
+#include <numeric>
+#include <string>
+
+#include <doctest/doctest.h>
+#include <fmt/format.h>
+
+#include "support/fixtures.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
+#include "vast_turn/paint/surface.hpp"
+
+using namespace vast_turn;
+
+namespace {
+
+RouteGraph graph_of(Course course) {
+    paint_surface(course, 1.0);
+    return find_route_graph(course);
+}
+
+Marker plate(Vec2 at, double length_mm, double across_mm, double heading_deg = 0.0) {
+    return {"amber", {230, 154, 23}, at, length_mm, across_mm, heading_deg};
+}
+
+} // namespace
+
+TEST_CASE("a plate within the tape parts no line") {
+    for (const double size : {6.0, 9.0, 13.0}) {
+        CAPTURE(size);
+        Course course = fixtures::board({"M 100,300 H 900"});
+        course.markers = {plate({500.0, 300.0}, size, size)};
+        const RouteGraph graph = graph_of(course);
+        REQUIRE(graph.stretches.size() == 1);
+        CHECK(graph.stretches[0].length_mm == doctest::Approx(800.0).epsilon(0.005));
+        CHECK(graph.stretches[0].bridges.empty());
+    }
+}
+
+TEST_CASE("a plate across the line is a bridge of its colour, also close to a junction and to the line's end") {
+    Course course = fixtures::board({"M 100,300 H 900", "M 500,300 V 560"});
+    course.markers = {plate({500.0, 352.0}, 40.0, 44.0, 90.0), plate({870.0, 300.0}, 40.0, 38.0)};
+    const RouteGraph graph = graph_of(course);
+    CHECK(graph.nodes.size() == 4);
+    REQUIRE(graph.stretches.size() == 3);
+    int covered = 0;
+    for (const Stretch& stretch : graph.stretches) {
+        for (const Bridge& bridge : stretch.bridges) {
+            CHECK(bridge.marker == "amber");
+            CHECK(bridge.length_mm == doctest::Approx(40.0).epsilon(0.08));
+            ++covered;
+        }
+    }
+    CHECK(covered == 2);
+}
+
+TEST_CASE("a plate on a ring covers no more of it than it is long, wherever the ring begins") {
+    for (int deg = 0; deg < 360; deg += 15) {
+        CAPTURE(deg);
+        Course course = fixtures::board({"M 620,300 A 120,120 0 0 0 380,300 A 120,120 0 0 0 620,300 Z"});
+        course.markers = {plate(Vec2{500.0, 300.0} + 120.0 * direction(deg), 40.0, 44.0, deg + 90.0)};
+        const RouteGraph graph = graph_of(course);
+        REQUIRE(graph.stretches.size() == 1);
+        const std::vector<Bridge>& bridges = graph.stretches[0].bridges;
+        const double covered = std::accumulate(bridges.begin(), bridges.end(), 0.0,
+                                               [](double sum, const Bridge& b) { return sum + b.length_mm; });
+        CHECK(covered == doctest::Approx(40.0).epsilon(0.15));
+    }
+}
+
+TEST_CASE("a fork without a corner stands where arc and straight touch, and its lines are as long") {
+    for (const double radius : {90.0, 150.0, 260.0}) {
+        CAPTURE(radius);
+        const double rad = to_radians(55.0);
+        const RouteGraph graph = find_route_graph(fixtures::board(
+            {"M 100,300 H 900", fmt::format("M 300,300 A {0},{0} 0 0 0 {1},{2}", radius, 300.0 + radius * std::sin(rad),
+                                            300.0 - radius * (1.0 - std::cos(rad)))},
+            12.0));
+        REQUIRE(graph.stretches.size() == 3);
+        const auto fork = std::find_if(graph.nodes.begin(), graph.nodes.end(),
+                                       [](const Node& node) { return node.kind == NodeKind::fork; });
+        REQUIRE(fork != graph.nodes.end());
+        CHECK(length(fork->at - Vec2{300.0, 300.0}) < 5.0);
+        double lengths = 0.0;
+        for (const Stretch& stretch : graph.stretches) {
+            lengths += stretch.length_mm;
+        }
+        CHECK(lengths == doctest::Approx(800.0 + radius * rad).epsilon(0.01));
+    }
+}
+
+TEST_CASE("a dashed line is one line at any angle") {
+    for (const double deg : {0.0, 9.0, 18.0, 31.0, 45.0, 72.0, 81.0, 90.0}) {
+        CAPTURE(deg);
+        const Vec2 along = direction(deg);
+        const Vec2 from = Vec2{500.0, 300.0} - 230.0 * along;
+        const Vec2 to = Vec2{500.0, 300.0} + 230.0 * along;
+        Course course = fixtures::board({fmt::format("M {},{} L {},{}", from.x, from.y, to.x, to.y)}, 30.0);
+        for (double at = 64.0; at + 27.0 < 450.0; at += 91.0) {
+            course.tapes[0].gaps.push_back({at, 27.0});
+        }
+        const RouteGraph graph = graph_of(course);
+        REQUIRE(graph.stretches.size() == 1);
+        CHECK(graph.stretches[0].length_mm == doctest::Approx(460.0).epsilon(0.01));
+        REQUIRE(graph.stretches[0].bridges.size() == course.tapes[0].gaps.size());
+        for (const Bridge& bridge : graph.stretches[0].bridges) {
+            CHECK(std::abs(bridge.length_mm - 27.0) < 3.0);
+        }
+    }
+}
+
+TEST_CASE("a gap in a bend is bridged along the bend, and no bend is made up") {
+    Course course = fixtures::board({"M 150,500 H 430 A 124,124 0 0 0 554,376 V 120"});
+    course.tapes[0].gaps = {{280.0 + 55.0, 70.0}};
+    const RouteGraph graph = graph_of(course);
+    REQUIRE(graph.stretches.size() == 1);
+    CHECK(graph.stretches[0].tightest_mm == doctest::Approx(124.0).epsilon(0.1));
+    CHECK(graph.stretches[0].length_mm == doctest::Approx(280.0 + 0.5 * pi * 124.0 + 256.0).epsilon(0.005));
+    REQUIRE(graph.stretches[0].bridges.size() == 1);
+    CHECK(std::abs(graph.stretches[0].bridges[0].length_mm - 70.0) < 3.0);
+}
