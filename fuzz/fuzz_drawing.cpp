@@ -79,14 +79,18 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     cairo_surface_t* image = cairo_image_surface_create(CAIRO_FORMAT_RGB24, 64, 64);
     cairo_t* context = cairo_create(image);
     try {
+        vast_turn::ReadDrawing* const reader = vast_turn::drawing_reader_for(bytes);
+        if (reader == nullptr) {
+            throw vast_turn::InputError("fuzz", "no drawing", "");
+        }
         vast_turn::DrawingKeys keys;
-        keys.mm_per_px = 1.3;
-        keys.even_light = true;
-        const auto drawing = bytes.compare(0, 4, "\x89PNG") == 0 ? vast_turn::read_png_drawing("fuzz", bytes, keys)
-                             : bytes.compare(0, 3, "\xFF\xD8\xFF") == 0
-                                 ? vast_turn::read_jpeg_drawing("fuzz", bytes, keys)
-                                 : vast_turn::read_svg_drawing("fuzz", bytes, {}, vast_turn::Checked::no);
-        cairo_scale(context, 64.0 / drawing->size_mm().x, 64.0 / drawing->size_mm().y);
+        if (reader == vast_turn::read_png_drawing || reader == vast_turn::read_jpeg_drawing) {
+            keys.mm_per_px = 1.3;
+            keys.even_light = true;
+        }
+        const auto drawing = reader("fuzz", bytes, keys, vast_turn::Checked::no);
+        const vast_turn::Vec2 board = drawing->facts().on_floor.board_mm;
+        cairo_scale(context, 64.0 / board.x, 64.0 / board.y);
         drawing->paint(context);
     } catch (const vast_turn::InputError&) { // NOLINT(bugprone-empty-catch): refused with a reason
     }

@@ -13,11 +13,11 @@ pkgconfig=$(dirname "$(find "$work/installed" -name 'vast_turn-core.pc')")
 # The files name the folder for which the build was configured; here the library stands elsewhere.
 sed -i "s#^prefix=.*#prefix=$work/installed#" "$pkgconfig"/*.pc
 
-# A world without Cairo, librsvg and libjpeg: copies of all that pkg-config knows, but for these.
+# A world without Cairo, librsvg, libjpeg and Poppler: copies of all that pkg-config knows, but for these.
 mkdir "$work/plain"
 IFS=: read -ra folders <<< "$(pkg-config --variable pc_path pkg-config)"
 for folder in "${folders[@]}"; do
-    [ -d "$folder" ] && find "$folder" -name '*.pc' ! -name 'cairo*' ! -name 'librsvg*' ! -name 'libjpeg*' -exec ln -sf -t "$work/plain" {} +
+    [ -d "$folder" ] && find "$folder" -name '*.pc' ! -name 'cairo*' ! -name 'librsvg*' ! -name 'libjpeg*' ! -name 'poppler*' -exec ln -sf -t "$work/plain" {} +
 done
 
 say_failed() { echo "the installed component $1 does not work ($2)" >&2; exit 1; }

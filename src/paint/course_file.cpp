@@ -9,7 +9,9 @@
 
 #include "paint/drawing.hpp"
 #include "paint/painter.hpp"
+#include "vast_turn/course/floor/board_outline.hpp"
 #include "vast_turn/course/graph/drawn.hpp"
+#include "vast_turn/course/graph/plate_colours.hpp"
 #include "vast_turn/formats/read/course_sheet.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/read/trips_file.hpp"
@@ -40,6 +42,15 @@ void find_tapes_and_markers(Course& course, double cell_mm, const Drawing& drawi
     }
 }
 
+/// The board on the page that the drawing is, when it has an outline.
+void find_board(Course& course, Vec2 mm_per_unit) {
+    const std::optional<Area> outline = find_board_outline(course.surface, course.line_widths_mm);
+    if (outline) {
+        const auto units = [&](Vec2 p) { return Vec2{p.x / mm_per_unit.x, p.y / mm_per_unit.y}; };
+        course.board = FoundBoard{*outline, {units(outline->from), units(outline->to)}};
+    }
+}
+
 /// The surface; a drawing's colours hold where the file gives none.
 void paint(CourseSheet& sheet, const Drawing* drawing) {
     Course& course = sheet.course;
@@ -47,10 +58,18 @@ void paint(CourseSheet& sheet, const Drawing* drawing) {
     if (drawing == nullptr) {
         return;
     }
-    const FoundColours found = find_colours(course.surface, course.palette);
+    if (sheet.find_board) {
+        find_board(course, drawing->facts().on_floor.mm_per_unit);
+    }
+    const FoundColours found = find_colours(course.surface, course.palette, area_of(course));
     course.floor = sheet.floor_given ? course.floor : found.floor;
     course.line = sheet.line_given ? course.line : found.line;
     course.surface.beyond = course.floor;
+    course.taken = {!sheet.floor_given, !sheet.line_given, false};
+    if (course.palette.empty()) {
+        course.palette = find_plate_colours(course);
+        course.taken.palette = !course.palette.empty();
+    }
     find_tapes_and_markers(course, sheet.cell_mm, *drawing);
     if (course.tapes.empty() && course.warnings.empty()) { // else it is told already what is odd
         const auto words = [](Rgb c) { return fmt::format("#{:02X}{:02X}{:02X}", c.r, c.g, c.b); };
@@ -90,10 +109,13 @@ CourseFile parse_course_file(std::string_view text, std::string_view file, std::
                                  "--drawings-anywhere, DrawingRules::anywhere");
             }
             drawing = read_drawing(path, keys, rules.apart);
-            warnings = drawing->warnings();
-            return drawing->size_mm();
+            warnings = drawing->facts().warnings;
+            return drawing->facts().on_floor.board_mm;
         });
     paint(sheet, drawing.get());
+    if (drawing != nullptr) {
+        sheet.course.drawing_notes = drawing->facts().notes;
+    }
     sheet.course.drawn_apart = drawing != nullptr && drawing->is_apart();
     return {std::move(sheet.course), std::move(sheet.trips)};
 }

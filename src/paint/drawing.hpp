@@ -1,6 +1,6 @@
 #pragma once
 
-/// A drawing of a course, SVG or PNG, as something that can be painted.
+/// A drawing of a course as something that can be painted: SVG, PDF, PNG or JPEG.
 
 #include <memory>
 #include <string>
@@ -14,6 +14,21 @@
 
 namespace vast_turn {
 
+/// How a drawing lies on the floor.
+struct OnFloor {
+    Vec2 size_mm;               ///< of all of it
+    Vec2 from_mm;               ///< where on it the board begins
+    Vec2 board_mm;              ///< how large the board is
+    Vec2 mm_per_unit{1.0, 1.0}; ///< of its own units: pixels, user units, points
+};
+
+/// What is known of a drawing before it is painted.
+struct DrawingFacts {
+    OnFloor on_floor;
+    std::vector<Problem> warnings;  ///< what of the file is not drawn, or not as its author may think
+    std::vector<std::string> notes; ///< what was found out, for whoever asks
+};
+
 class Drawing {
 public:
     virtual ~Drawing() = default;
@@ -21,22 +36,27 @@ public:
     Drawing(const Drawing&) = delete;
     Drawing& operator=(const Drawing&) = delete;
 
-    virtual Vec2 size_mm() const = 0;
+    const DrawingFacts& facts() const { return facts_; }
 
-    /// Paints it from the origin on, in a context whose unit is a millimetre. Throws InputError.
-    virtual void paint(cairo_t* context) const = 0;
+    /// Paints the board from the origin on, in a context whose unit is a millimetre. Throws InputError.
+    void paint(cairo_t* context) const {
+        cairo_save(context);
+        cairo_translate(context, -facts_.on_floor.from_mm.x, -facts_.on_floor.from_mm.y);
+        draw(context);
+        cairo_restore(context);
+    }
 
     /// Whether it is painted in a process of its own.
     virtual bool is_apart() const { return false; }
 
-    /// What of the file is not drawn, or not as its author may think.
-    const std::vector<Problem>& warnings() const { return warnings_; }
-
 protected:
-    std::vector<Problem> warnings_;
+    /// Draws all of it from the origin on.
+    virtual void draw(cairo_t* context) const = 0;
+
+    DrawingFacts facts_;
 };
 
-/// Reads a drawing by what is in it, not by its name: an SVG in a process of its own when `caged`. Throws InputError.
+/// Reads a drawing by what is in it, not by its name; in a process of its own when `caged`. Throws InputError.
 std::unique_ptr<Drawing> read_drawing(const std::string& path, const DrawingKeys& keys, bool caged);
 
 } // namespace vast_turn

@@ -156,8 +156,9 @@ OwnedSurface upright(const std::string& path, const Pixels& pixels) {
 
 } // namespace
 
-std::unique_ptr<Drawing> read_jpeg_drawing(const std::string& path, const std::string& bytes, const DrawingKeys& keys) {
-    return make_picture_drawing(path, upright(path, read_pixels(path, bytes)), keys);
+std::unique_ptr<Drawing> read_jpeg_drawing(const std::string& path, const std::string& bytes, const DrawingKeys& keys,
+                                           Checked checked) {
+    return make_picture_drawing(path, upright(path, read_pixels(path, bytes)), keys, checked);
 }
 
 } // namespace vast_turn

@@ -6,6 +6,7 @@
 
 #include "paint/drawing_kinds.hpp"
 #include "paint/drawing_scale.hpp"
+#include "paint/rectify.hpp"
 #include "vast_turn/course/floor/even_light.hpp"
 
 namespace vast_turn {
@@ -14,25 +15,31 @@ namespace {
 
 class PictureDrawing : public Drawing {
 public:
-    PictureDrawing(std::string path, OwnedSurface image, const DrawingKeys& keys)
+    PictureDrawing(std::string path, OwnedSurface image, const DrawingKeys& keys, Checked checked)
         : path_(std::move(path)), image_(std::move(image)) {
-        OwnSize own;
-        own.units = {static_cast<double>(pixels_wide()), static_cast<double>(pixels_high())};
-        mm_per_px_ = size_on_floor(path_, own, keys, warnings_).x / own.units.x;
-        see_light(keys.even_light);
+        if (keys.corners.empty()) {
+            OwnSize own;
+            own.units = {static_cast<double>(pixels_wide()), static_cast<double>(pixels_high())};
+            facts_.on_floor = place_on_floor(path_, own, keys, facts_.warnings);
+        } else {
+            Rectified flat = rectified(path_, image_.get(), keys);
+            image_ = std::move(flat.image);
+            facts_.on_floor.mm_per_unit = {flat.mm_per_px, flat.mm_per_px};
+            facts_.on_floor.size_mm = facts_.on_floor.board_mm = flat.board_mm;
+            facts_.notes = std::move(flat.notes);
+        }
+        mm_per_px_ = facts_.on_floor.mm_per_unit.x;
+        see_light(keys.even_light, checked);
     }
 
-    Vec2 size_mm() const override { return {mm_per_px_ * pixels_wide(), mm_per_px_ * pixels_high()}; }
-
-    void paint(cairo_t* context) const override {
-        cairo_save(context);
+protected:
+    void draw(cairo_t* context) const override {
         cairo_scale(context, mm_per_px_, mm_per_px_);
         cairo_set_source_surface(context, image_.get(), 0.0, 0.0);
         cairo_pattern_set_filter(cairo_get_source(context), CAIRO_FILTER_GOOD);
         cairo_pattern_set_extend(cairo_get_source(context), CAIRO_EXTEND_PAD); // no faded rim
         cairo_rectangle(context, 0.0, 0.0, pixels_wide(), pixels_high());
         cairo_fill(context);
-        cairo_restore(context);
     }
 
 private:
@@ -40,12 +47,15 @@ private:
     int pixels_high() const { return cairo_image_surface_get_height(image_.get()); }
 
     /// Evens the light out when asked to; tells of it when nothing was said.
-    void see_light(std::optional<bool> even_light) {
+    void see_light(std::optional<bool> even_light, Checked checked) {
         if (!even_light) {
+            if (checked == Checked::yes) {
+                return;
+            }
             constexpr double uneven = 0.8;
             const double evenness = light_evenness(pixels());
             if (evenness < uneven) {
-                warnings_.push_back(
+                facts_.warnings.push_back(
                     {Severity::warning,
                      {path_, 0, 0, 1, {}},
                      fmt::format("the light is uneven: the darkest floor has {:.0f} % of the brightest",
@@ -98,8 +108,9 @@ private:
 
 } // namespace
 
-std::unique_ptr<Drawing> make_picture_drawing(const std::string& path, OwnedSurface image, const DrawingKeys& keys) {
-    return std::make_unique<PictureDrawing>(path, std::move(image), keys);
+std::unique_ptr<Drawing> make_picture_drawing(const std::string& path, OwnedSurface image, const DrawingKeys& keys,
+                                              Checked checked) {
+    return std::make_unique<PictureDrawing>(path, std::move(image), keys, checked);
 }
 
 } // namespace vast_turn

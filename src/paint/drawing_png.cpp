@@ -63,8 +63,9 @@ void refuse_too_large(const std::string& path, double columns, double rows) {
     }
 }
 
-std::unique_ptr<Drawing> read_png_drawing(const std::string& path, const std::string& bytes, const DrawingKeys& keys) {
-    return make_picture_drawing(path, read_png(path, bytes), keys);
+std::unique_ptr<Drawing> read_png_drawing(const std::string& path, const std::string& bytes, const DrawingKeys& keys,
+                                          Checked checked) {
+    return make_picture_drawing(path, read_png(path, bytes), keys, checked);
 }
 
 } // namespace vast_turn

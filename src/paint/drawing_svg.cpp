@@ -137,18 +137,18 @@ public:
         pugi::xml_document document;
         if (checked == Checked::no && document.load_buffer(bytes.data(), bytes.size())) {
             constexpr double cells_per_mm2 = 4.0;
-            if (std::optional<Problem> problem = too_costly(document, path_, cells_per_mm2 * size_.x * size_.y)) {
+            if (std::optional<Problem> problem = too_costly(
+                    document, path_, cells_per_mm2 * facts_.on_floor.board_mm.x * facts_.on_floor.board_mm.y)) {
                 throw InputError(std::vector<Problem>{*std::move(problem)});
             }
-            Reporter reporter(path_, bytes, prefix_of(document.document_element().name()), warnings_);
+            Reporter reporter(path_, bytes, prefix_of(document.document_element().name()), facts_.warnings);
             document.traverse(reporter);
         }
     }
 
-    Vec2 size_mm() const override { return size_; }
-
-    void paint(cairo_t* context) const override {
-        const RsvgRectangle room{0.0, 0.0, size_.x, size_.y};
+protected:
+    void draw(cairo_t* context) const override {
+        const RsvgRectangle room{0.0, 0.0, facts_.on_floor.size_mm.x, facts_.on_floor.size_mm.y};
         GError* fault = nullptr;
         if (rsvg_handle_render_document(handle_.get(), context, &room, &fault) == 0) {
             fail(path_, fault, "simplify it: very deep or very many shapes are refused");
@@ -176,21 +176,18 @@ private:
             throw InputError(path_, "this SVG has neither a size nor a viewBox", "give it width and height in mm");
         }
         own.units = pixels ? Vec2{width.length, height.length} : has_box != 0 ? Vec2{box.width, box.height} : *own.mm;
-        size_ = size_on_floor(path_, own, keys, warnings_);
+        facts_.on_floor = place_on_floor(path_, own, keys, facts_.warnings);
     }
 
     std::string path_;
     std::unique_ptr<RsvgHandle, FreeHandle> handle_;
-    Vec2 size_;
 };
 
 } // namespace
 
 std::unique_ptr<Drawing> read_svg_drawing(const std::string& path, const std::string& bytes, const DrawingKeys& keys,
                                           Checked checked) {
-    if (keys.even_light) {
-        throw InputError(path, "the light on an SVG cannot be evened out", "remove even_light: it is for photographs");
-    }
+    refuse_keys_of_pictures(path, "an SVG", keys);
     return std::make_unique<SvgDrawing>(path, bytes, keys, checked);
 }
 

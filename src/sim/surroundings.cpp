@@ -23,19 +23,19 @@ double way_to_segment(Vec2 from, Vec2 along, Vec2 a, Vec2 b) {
     return way >= 0.0 && part >= 0.0 && part <= 1.0 ? way : nowhere;
 }
 
-/// Way along a ray to a box with sides parallel to the board; 0 from within.
+/// Way along a ray to a box; 0 from within.
 double way_to_box(Vec2 from, Vec2 along, const Thing& thing) {
     const Vec2 half = 0.5 * thing.size_mm;
-    const Vec2 off = from - thing.at;
+    const Vec2 off = seen_from(thing, from);
     if (std::abs(off.x) <= half.x && std::abs(off.y) <= half.y) {
         return 0.0;
     }
-    const Vec2 a = thing.at - half;
-    const Vec2 c = thing.at + half;
-    const Vec2 b{c.x, a.y};
-    const Vec2 d{a.x, c.y};
-    return std::min({way_to_segment(from, along, a, b), way_to_segment(from, along, b, c),
-                     way_to_segment(from, along, c, d), way_to_segment(from, along, d, a)});
+    const std::vector<Vec2> corners = corners_of(thing);
+    double nearest = nowhere;
+    for (std::size_t i = 0; i < corners.size(); ++i) {
+        nearest = std::min(nearest, way_to_segment(from, along, corners[i], corners[(i + 1) % corners.size()]));
+    }
+    return nearest;
 }
 
 double squared(double x) { return x * x; }

@@ -6,8 +6,9 @@
 namespace vast_turn {
 
 double distance_to(const Thing& thing, Vec2 p) {
-    const double dx = std::max(std::abs(p.x - thing.at.x) - 0.5 * thing.size_mm.x, 0.0);
-    const double dy = std::max(std::abs(p.y - thing.at.y) - 0.5 * thing.size_mm.y, 0.0);
+    const Vec2 off = seen_from(thing, p);
+    const double dx = std::max(std::abs(off.x) - 0.5 * thing.size_mm.x, 0.0);
+    const double dy = std::max(std::abs(off.y) - 0.5 * thing.size_mm.y, 0.0);
     return std::sqrt(dx * dx + dy * dy);
 }
 

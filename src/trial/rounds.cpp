@@ -73,7 +73,8 @@ std::vector<ExitId> exits_at(const Round& round, const ArmKey& key) {
     return exits;
 }
 
-void tell_by_rounds(Arm& arm, const std::vector<Round>& rounds) {
+/// Tells an arm by what rounds did there, in the order of their visits when that may have a meaning.
+void tell_by_rounds(Arm& arm, const std::vector<Round>& rounds, bool in_order) {
     const ArmKey key{arm.node, arm.from};
     std::vector<ExitId> turns; // of the round that came here most often
     int visits = 0;
@@ -103,6 +104,9 @@ void tell_by_rounds(Arm& arm, const std::vector<Round>& rounds) {
     arm.stayed_because.clear();
     arm.in_rounds = true;
     settle(arm);
+    if (!in_order) {
+        return;
+    }
     turns.resize(period_of(turns));
     const bool differ = std::any_of(turns.begin(), turns.end(), [&](ExitId exit) { return exit != turns.front(); });
     if (!differ) {
@@ -117,6 +121,21 @@ void tell_by_rounds(Arm& arm, const std::vector<Round>& rounds) {
         }
     }
     arm.share = static_cast<double>(as_told) / visits;
+}
+
+/// Whether most visits of rounds did otherwise than most robots that were set there: how a robot comes to a junction,
+/// on which side of the line and how fast, is not drawn at random there.
+bool otherwise_in_rounds(const Arm& arm, const std::vector<Round>& rounds) {
+    int visits = 0;
+    int as_told = 0;
+    for (const Round& round : rounds) {
+        const ArmEnd end = round.end;
+        for (const ExitId exit : exits_at(round, {arm.node, arm.from})) {
+            ++visits;
+            as_told += exit ? (arm.usual == ArmEnd::exit && arm.usual_exit == exit) : arm.usual == end;
+        }
+    }
+    return 2 * as_told < visits;
 }
 
 Reach reach_of(const std::string& start, const std::vector<Round>& rounds) {
@@ -184,8 +203,8 @@ PlanRoutes find_routes(const Scene& scene, const Plan& plan, const ChoiceOptions
     });
     out.in_rounds = remembers(plan);
     for (Arm& arm : out.arms) {
-        if (out.in_rounds) {
-            tell_by_rounds(arm, rounds);
+        if (out.in_rounds || otherwise_in_rounds(arm, rounds)) {
+            tell_by_rounds(arm, rounds, out.in_rounds);
         }
     }
     for (std::size_t s = 0; s < starts.size(); ++s) {

@@ -157,17 +157,24 @@ void Board::draw_things(Canvas& canvas) {
         canvas.line({on_page(wall.from), on_page(wall.to)}, ink::text, 4.0);
     }
     for (const Thing& thing : course_.things) { // labels keep off them
-        labels_.push_back({on_page(thing.at - 0.5 * thing.size_mm), scale_ * thing.size_mm});
+        const std::vector<Vec2> corners = corners_of(thing);
+        const Vec2 half{std::abs(corners[0].x - thing.at.x), std::abs(corners[0].y - thing.at.y)};
+        const Vec2 other{std::abs(corners[1].x - thing.at.x), std::abs(corners[1].y - thing.at.y)};
+        const Vec2 round{std::max(half.x, other.x), std::max(half.y, other.y)};
+        labels_.push_back({on_page(thing.at - round), 2.0 * scale_ * round});
     }
     for (const Thing& thing : course_.things) {
-        const Vec2 corner = on_page(thing.at - 0.5 * thing.size_mm);
-        const Vec2 size = scale_ * thing.size_mm;
-        canvas.fill_rect(corner, size, {{90, 110, 130}, 0.55});
-        canvas.frame(corner, size, ink::text, 1.2);
+        std::vector<Vec2> corners = corners_of(thing);
+        for (Vec2& corner : corners) {
+            corner = on_page(corner);
+        }
+        canvas.polygon(corners, {{90, 110, 130}, 0.55});
+        corners.push_back(corners.front());
+        canvas.line(corners, ink::text, 1.2);
         const std::string times = when_there(thing);
         const std::string when = times.empty() ? std::string{} : fmt::format(" ({})", times);
-        label(canvas, on_page(thing.at), 0.5 * std::max(size.x, size.y) + 4.0, thing.name + when,
-              {12.0, ink::text, Align::left, false, false, true});
+        label(canvas, on_page(thing.at), 0.5 * scale_ * std::max(thing.size_mm.x, thing.size_mm.y) + 4.0,
+              thing.name + when, {12.0, ink::text, Align::left, false, false, true});
     }
 }
 

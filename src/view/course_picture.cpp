@@ -33,6 +33,10 @@ void draw_not_lines(Canvas& canvas, const Board& board, const RouteGraph& graph)
     for (const NotLine& it : graph.not_lines) {
         const Vec2 low = board.on_page(it.at - 0.5 * it.size_mm) - Vec2{2.0, 2.0};
         const Vec2 high = board.on_page(it.at + 0.5 * it.size_mm) + Vec2{2.0, 2.0};
+        if (is_hollow(it)) {
+            canvas.line({low, {high.x, low.y}, high, {low.x, high.y}, low}, {graph_ink.colour, 0.75}, 1.2, true);
+            continue;
+        }
         cairo_save(c);
         cairo_rectangle(c, low.x, low.y, high.x - low.x, high.y - low.y);
         cairo_clip(c);

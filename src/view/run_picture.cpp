@@ -159,9 +159,15 @@ void draw_touched(Canvas& canvas, const Board& board, const Scene& scene, const 
     });
     constexpr double touches_mm = 2.0; // a wall is no thing
     if (touched != things.end() && distance_to(*touched, run.end_at) < 0.5 * scene.robot().track_mm + touches_mm) {
-        const Vec2 corner = board.on_page(touched->at - 0.5 * touched->size_mm);
-        canvas.frame({corner.x - 3.0, corner.y - 3.0}, board.scale() * touched->size_mm + Vec2{6.0, 6.0}, ink::alarm,
-                     3.0);
+        Thing frame = *touched;
+        constexpr double room_px = 3.0;
+        frame.size_mm = frame.size_mm + (2.0 * room_px / board.scale()) * Vec2{1.0, 1.0};
+        std::vector<Vec2> corners = corners_of(frame);
+        for (Vec2& corner : corners) {
+            corner = board.on_page(corner);
+        }
+        corners.push_back(corners.front());
+        canvas.line(corners, ink::alarm, 3.0);
     }
 }
 

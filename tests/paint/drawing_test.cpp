@@ -152,7 +152,7 @@ TEST_CASE("what of a drawing is not drawn is told; drawings without size, too la
     refused(svg_head + "width='90mm' height='90mm'/>", "mm_per_px = 900\n", "is no course");
     refused(svg_head + "width='9e30mm' height='90mm'/>", "", "is no course");
     refused("<svg <", "", "cannot be drawn");
-    refused("hello", "", "neither SVG, PNG nor JPEG");
+    refused("hello", "", "neither SVG, PDF, PNG nor JPEG");
     CHECK(d.fault("nowhere.svg").find("nowhere.svg") != std::string::npos);
     std::string bomb = "<!DOCTYPE svg [<!ENTITY a0 'ha'>";
     for (int i = 1; i < 40; ++i) {

@@ -45,6 +45,7 @@ struct Comparer {
     const Course& course;
     const RouteGraph& graph;
     std::vector<std::string>* told;
+    double slack_mm;
     MapRates rates{};
     std::vector<int> known_as{}; ///< of each found node
 
@@ -75,7 +76,7 @@ struct Comparer {
                     best = j;
                 }
             }
-            const bool right = nearest <= 5.0 && static_cast<int>(graph.nodes[best].exits.size()) == node.degree;
+            const bool right = nearest <= slack_mm && static_cast<int>(graph.nodes[best].exits.size()) == node.degree;
             count(rates.nodes, right, [&] {
                 return fmt::format("missed: {} ways at {:.0f},{:.0f}; nearest {:.1f} mm off, {} ways", node.degree,
                                    node.at.x, node.at.y, nearest,
@@ -145,10 +146,11 @@ struct Comparer {
         }
     }
 
-    static bool has_gap(const Stretch& stretch, const TrueGap& gap) {
+    bool has_gap(const Stretch& stretch, const TrueGap& gap) const {
+        const double near = slack_mm - 2.0;
         return std::any_of(stretch.bridges.begin(), stretch.bridges.end(), [&](const Bridge& bridge) {
             const Vec2 middle = at_length(stretch.path, bridge.from_mm + 0.5 * bridge.length_mm);
-            return std::abs(bridge.length_mm - gap.length_mm) <= 3.0 && length(middle - gap.middle) <= 3.0;
+            return std::abs(bridge.length_mm - gap.length_mm) <= near && length(middle - gap.middle) <= near;
         });
     }
 
@@ -158,7 +160,7 @@ struct Comparer {
             for (const Marker& marker : course.markers) {
                 nearest = std::min(nearest, length(marker.at - plate));
             }
-            count(rates.plates, nearest <= 3.0, [&] {
+            count(rates.plates, nearest <= slack_mm - 2.0, [&] {
                 return fmt::format("plate at {:.0f},{:.0f}: nearest told {:.1f} mm off", plate.x, plate.y, nearest);
             });
         }
@@ -171,8 +173,8 @@ struct Comparer {
 } // namespace
 
 MapRates compare(const MixedCourse& truth, const Course& course, const RouteGraph& graph,
-                 std::vector<std::string>* told) {
-    Comparer comparer{truth, course, graph, told};
+                 std::vector<std::string>* told, double slack_mm) {
+    Comparer comparer{truth, course, graph, told, slack_mm};
     comparer.nodes();
     comparer.lines();
     comparer.plates();

@@ -26,8 +26,8 @@ struct MapRates {
     std::string text() const;
 };
 
-/// What of a course was found. `told` gets a line for each thing that is not right.
+/// What of a course was found, nodes within `slack_mm`. `told` gets a line for each thing that is not right.
 MapRates compare(const MixedCourse& truth, const vast_turn::Course& course, const vast_turn::RouteGraph& graph,
-                 std::vector<std::string>* told = nullptr);
+                 std::vector<std::string>* told = nullptr, double slack_mm = 5.0);
 
 } // namespace fixtures

@@ -454,6 +454,9 @@ private:
     }
 
     void finish(double wide, double high) {
+        wide = std::round(wide); // so that a picture of it has whole pixels
+        high = std::round(high);
+        out_.board_mm = {wide, high};
         const std::string& floor = dark_floor_ ? dark_ : light_;
         // What was drawn as "line" gets its colour now, when the floor's is known.
         std::string text = fmt::format("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:.2f}mm\" "

@@ -35,6 +35,7 @@ struct MixedCourse {
     std::string sheet; ///< the course file beside it, which names it "d.svg"
     std::string kinds; ///< of what it is mixed
     double width_mm = 0.0;
+    vast_turn::Vec2 board_mm;
     std::vector<TrueNode> nodes;
     std::vector<TrueLine> lines;
     std::vector<vast_turn::Vec2> plates;

@@ -56,7 +56,8 @@ void print_map(std::ostream& out, const Course& course, const std::vector<Trip>&
     }
     for (const Thing& thing : course.things) {
         rows.push_back({"thing", thing.name, fmt::format("{:.0f},{:.0f} mm", thing.at.x, thing.at.y),
-                        fmt::format("{:g} x {:g} mm{}{}", thing.size_mm.x, thing.size_mm.y,
+                        fmt::format("{:g} x {:g} mm{}{}{}", thing.size_mm.x, thing.size_mm.y,
+                                    thing.heading_deg != 0.0 ? fmt::format(", {:g} deg askew", thing.heading_deg) : "",
                                     when_there(thing).empty() ? "" : ", ", when_there(thing))});
     }
     for (const Variant& variant : course.variants) {
@@ -128,9 +129,19 @@ void print_not_lines(std::ostream& out, const RouteGraph& graph) {
     constexpr std::size_t most = 20;
     for (std::size_t i = 0; i < std::min(graph.not_lines.size(), most); ++i) {
         const NotLine& it = graph.not_lines[i];
+        std::vector<std::string> words;
+        if (it.pieces > 1) {
+            words.push_back(fmt::format("{} pieces", it.pieces));
+        }
+        constexpr double array_mm = 60.0; // to the outermost sensors of most
+        if (it.from_line_mm < array_mm) {
+            words.push_back(it.from_line_mm < 1.0
+                                ? std::string("at a line: an array on it sees this")
+                                : fmt::format("{:.0f} mm from a line: an array on it may see this", it.from_line_mm));
+        }
         rows.push_back({name_of(it.kind), fmt::format("{:.0f},{:.0f}", it.at.x, it.at.y),
                         fmt::format("{:.0f} x {:.0f}", it.size_mm.x, it.size_mm.y),
-                        it.pieces > 1 ? fmt::format("{} pieces", it.pieces) : std::string{}});
+                        fmt::format("{}", fmt::join(words, "; "))});
     }
     out << "\n";
     print_columns(out, rows);
@@ -179,6 +190,7 @@ int show_map(const Streams& streams, const MapCall& options) {
         print_nodes(streams.out, graph);
         print_stretches(streams.out, course, graph);
         print_not_lines(streams.out, graph);
+        print_drawing(streams.out, course, graph);
     }
     return passed;
 }

@@ -54,6 +54,9 @@ vast_turn::DrawingRules drawings_of(const Streams& streams);
 vast_turn::Course read_course(const Streams& streams, const std::string& path,
                               const std::string& variant = vast_turn::as_drawn);
 
+/// What was found out about a course's drawing, as lines that could stand in the course file; nothing of other courses.
+void print_drawing(std::ostream& out, const vast_turn::Course& course, const vast_turn::RouteGraph& graph);
+
 /// Warnings that came with an input, to the error stream.
 void print_warnings(const Streams& streams, const std::vector<vast_turn::Problem>& warnings);
 

@@ -39,6 +39,15 @@ constexpr double cross(Vec2 a, Vec2 b) { return a.x * b.y - a.y * b.x; }
 /// mm of a displacement.
 inline double length(Vec2 a) { return std::sqrt(dot(a, a)); }
 
+/// A rectangle with sides along x and y.
+struct Area {
+    Vec2 from; ///< its top left
+    Vec2 to;   ///< its bottom right
+
+    /// Whether a point lies within or on its rim.
+    constexpr bool holds(Vec2 p) const { return p.x >= from.x && p.x <= to.x && p.y >= from.y && p.y <= to.y; }
+};
+
 /// Where a robot stands and which way it faces.
 struct Pose {
     Vec2 at;                  ///< the point midway between the wheels, mm

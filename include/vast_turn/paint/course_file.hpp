@@ -23,9 +23,10 @@ struct DrawingRules {
     /// Whether the drawing may lie anywhere, not only in the folder of the course file or below it (symbolic links
     /// followed).
     bool anywhere = false;
-    /// Whether an SVG is read and drawn in a process of its own, which can neither write nor connect nor take more than
-    /// 6 s and 1.5 GB, so that whatever is in it ends in an InputError. The child is a copy of this process: a program
-    /// whose other threads draw at that moment had better draw in its own. Course::drawn_apart says which it was.
+    /// Whether a drawing is read and drawn in a process of its own, which can neither write nor connect nor take more
+    /// than 6 s and 1.5 GB, so that whatever is in it ends in an InputError. The child is a copy of this process: a
+    /// program whose other threads draw at that moment had better draw in its own. Course::drawn_apart says which it
+    /// was.
     bool apart = true;
 };
 

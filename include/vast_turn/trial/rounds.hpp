@@ -21,7 +21,8 @@ struct PlanRoutes {
 /// find_choices(), and four rounds from every start, each of `round_s` at most, by which the reach is told; where a
 /// round neither ends nor circles in its time, by the table (find_reach()). Of a plan that remembers, arms that rounds
 /// came to are told by them: their robots are visits, and where one round left by several exits `by_turns` has them in
-/// order. The same for any number of threads. Throws InputError as drive() does.
+/// order. Of other plans those at which most visits did otherwise than most robots that were set there are told by
+/// their visits too (without an order). The same for any number of threads. Throws InputError as drive() does.
 PlanRoutes find_routes(const Scene& scene, const Plan& plan, const ChoiceOptions& options = {});
 
 } // namespace vast_turn

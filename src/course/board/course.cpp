@@ -7,6 +7,22 @@
 
 namespace vast_turn {
 
+std::vector<Vec2> corners_of(const Thing& thing) {
+    const Vec2 ahead = direction(thing.heading_deg);
+    const Vec2 along = 0.5 * thing.size_mm.x * ahead;
+    const Vec2 across = 0.5 * thing.size_mm.y * Vec2{-ahead.y, ahead.x};
+    return {thing.at - along - across, thing.at + along - across, thing.at + along + across, thing.at - along + across};
+}
+
+Vec2 seen_from(const Thing& thing, Vec2 p) {
+    const Vec2 off = p - thing.at;
+    if (thing.heading_deg == 0.0) {
+        return off; // to the bit
+    }
+    const Vec2 ahead = direction(thing.heading_deg);
+    return {dot(off, ahead), dot(off, Vec2{ahead.y, -ahead.x})};
+}
+
 std::string when_there(const Thing& thing) {
     const std::string stays = thing.stays_s ? fmt::format(" {:g} s", *thing.stays_s) : std::string{};
     std::string text;

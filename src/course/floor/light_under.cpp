@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <cmath>
 
 #include "vast_turn/course/floor/surface.hpp"
 
@@ -9,10 +10,13 @@ std::array<double, 3> light_under(const Surface& surface, Vec2 p, double spot_mm
     const Vec2 middle{p.x / surface.cell_mm - 0.5, p.y / surface.cell_mm - 0.5};
     std::array<double, 3> sum{};
     double cells = 0.0;
-    for (int j = static_cast<int>(middle.y - radius); j <= static_cast<int>(middle.y + radius) + 1; ++j) {
-        for (int i = static_cast<int>(middle.x - radius); i <= static_cast<int>(middle.x + radius) + 1; ++i) {
+    constexpr double half_diagonal = 0.7072; // between four cells the nearest is so far: no spot is too small to see
+    const double reach = std::max(radius, half_diagonal);
+    const auto cell = [](double at) { return static_cast<int>(std::floor(at)); };
+    for (int j = cell(middle.y - reach); j <= cell(middle.y + reach) + 1; ++j) {
+        for (int i = cell(middle.x - reach); i <= cell(middle.x + reach) + 1; ++i) {
             const bool on_board = i >= 0 && j >= 0 && i < surface.columns && j < surface.rows;
-            if (length(Vec2{i - middle.x, j - middle.y}) <= std::max(radius, 0.5)) {
+            if (length(Vec2{i - middle.x, j - middle.y}) <= reach) {
                 const Rgb c = on_board ? surface.at(i, j) : surface.beyond;
                 sum[0] += c.r;
                 sum[1] += c.g;

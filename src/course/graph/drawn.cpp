@@ -58,6 +58,31 @@ private:
     std::vector<Rgb> colours_;
 };
 
+/// The cells whose middles lie in an area.
+struct CellBox {
+    std::size_t left = 0;
+    std::size_t top = 0;
+    std::size_t wide = 0;
+    std::size_t high = 0;
+
+    std::size_t count() const { return wide * high; }
+    std::size_t index(std::size_t i, const Surface& surface) const {
+        return (top + i / wide) * static_cast<std::size_t>(surface.columns) + left + i % wide;
+    }
+    bool holds(std::size_t column, std::size_t row) const {
+        return column >= left && column < left + wide && row >= top && row < top + high;
+    }
+};
+
+CellBox cells_in(const Surface& surface, const Area& area) {
+    const auto first = [&](double mm) { return std::max(0.0, std::ceil(mm / surface.cell_mm - 0.5 - 1e-9)); };
+    const double right = std::min<double>(surface.columns, std::floor(area.to.x / surface.cell_mm + 0.5 + 1e-9));
+    const double bottom = std::min<double>(surface.rows, std::floor(area.to.y / surface.cell_mm + 0.5 + 1e-9));
+    const auto part = [](double from, double to) { return static_cast<std::size_t>(std::max(0.0, to - from)); };
+    return {static_cast<std::size_t>(first(area.from.x)), static_cast<std::size_t>(first(area.from.y)),
+            part(first(area.from.x), right), part(first(area.from.y), bottom)};
+}
+
 struct Moments {
     double n = 0.0;
     double x = 0.0;
@@ -95,15 +120,21 @@ Marker marker_of(const Moments& m, double cell_mm) {
 
 } // namespace
 
-FoundColours find_colours(const Surface& surface, const std::map<std::string, Rgb>& palette) {
+Area area_of(const Course& course) {
+    return course.board ? course.board->mm : Area{{0.0, 0.0}, {course.width_mm, course.height_mm}};
+}
+
+FoundColours find_colours(const Surface& surface, const std::map<std::string, Rgb>& palette, const Area& within) {
     constexpr unsigned shift = 4; // 16 steps a channel
     std::vector<Bin> bins(4096);
-    for (const std::uint32_t cell : surface.cells) {
+    const CellBox box = cells_in(surface, within);
+    for (std::size_t i = 0; i < box.count(); ++i) {
+        const std::uint32_t cell = surface.cells[box.index(i, surface)];
         const std::array<unsigned, 3> c{(cell >> 16U) & 255U, (cell >> 8U) & 255U, cell & 255U};
         Bin& bin = bins[((c[0] >> shift) << 8U) | ((c[1] >> shift) << 4U) | (c[2] >> shift)];
         bin.count += 1.0;
-        for (std::size_t i = 0; i < 3; ++i) {
-            bin.sum[i] += c[i];
+        for (std::size_t channel = 0; channel < 3; ++channel) {
+            bin.sum[channel] += c[channel];
         }
     }
     std::sort(bins.begin(), bins.end(), [](const Bin& a, const Bin& b) { return a.count > b.count; });
@@ -137,7 +168,9 @@ void find_markers(Course& course) {
     std::vector<std::int8_t> patch(surface.cells.size(), -1);
     std::uint32_t last_colour = 0xFFFFFFFFU;
     std::int8_t last = -1;
-    for (std::size_t at = 0; at < patch.size(); ++at) {
+    const CellBox board = cells_in(surface, area_of(course));
+    for (std::size_t i = 0; i < board.count(); ++i) {
+        const std::size_t at = board.index(i, surface);
         if (surface.cells[at] != last_colour) {
             last_colour = surface.cells[at];
             last = static_cast<std::int8_t>(

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <numeric>
 
-#include "course/graph/cell_runs.hpp"
+#include "course/floor/cell_runs.hpp"
 
 namespace vast_turn {
 
@@ -22,16 +22,27 @@ struct Shape {
     Vec2 low{1e9, 1e9};
     Vec2 high{-1e9, -1e9};
     double width_mm = 0.0;
+    bool taken_in = false; ///< the course says that it is line
 
     bool is_longer_than(double widths) const { return area_mm2 > widths * width_mm * width_mm; }
 };
 
-std::vector<Shape> measured(const CellRuns& found, const LineMask& mask, const std::vector<std::uint8_t>& deep) {
+bool touches(const LineMask& mask, const CellRun& run, const std::vector<Area>& areas) {
+    const Vec2 from = mask.middle(run.from, run.row);
+    const Vec2 to = mask.middle(run.behind - 1, run.row);
+    return std::any_of(areas.begin(), areas.end(), [&](const Area& area) {
+        return from.y >= area.from.y && from.y <= area.to.y && to.x >= area.from.x && from.x <= area.to.x;
+    });
+}
+
+std::vector<Shape> measured(const CellRuns& found, const LineMask& mask, const std::vector<std::uint8_t>& deep,
+                            const std::vector<Area>& taken_in) {
     std::vector<Shape> shapes(found.shapes);
     const double cell = mask.cell_mm;
     const Vec2 half{0.5 * cell, 0.5 * cell};
     for (const CellRun& run : found.runs) {
         Shape& shape = shapes[run.shape];
+        shape.taken_in = shape.taken_in || touches(mask, run, taken_in);
         for (int column = run.from; column < run.behind; ++column) {
             const double depth = (deep[mask.index(column, run.row)] / 3.0 - 0.5) * cell;
             shape.depth_sum_mm += depth;
@@ -159,7 +170,7 @@ std::vector<NotLine> grouped(const std::vector<NotLine>& list) {
 
 std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::uint8_t>& deep, const Course& course) {
     const CellRuns found = runs_of(mask.columns, mask.rows, [&](std::size_t at) { return deep[at] != 0; });
-    const std::vector<Shape> shapes = measured(found, mask, deep);
+    const std::vector<Shape> shapes = measured(found, mask, deep, course.line_hints.take_in);
     const std::vector<double> widths = widths_of_lines(course, shapes);
     if (widths.empty()) {
         return {};
@@ -174,9 +185,13 @@ std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::u
             return fits(shape.width_mm, wanted) &&
                    (shape.is_longer_than(is_long) || 2.0 * shape.deepest_mm < 1.35 * wanted);
         });
-        if (!line) {
+        if (!line && !shape.taken_in) {
             is_line[i] = 0;
-            list.push_back(told(shape, usual));
+            const Vec2 size = shape.high - shape.low;
+            constexpr double dust_mm = 4.0;
+            if (std::max(size.x, size.y) > dust_mm) {
+                list.push_back(told(shape, usual));
+            }
         }
     }
     for (const CellRun& run : found.runs) {
@@ -194,6 +209,37 @@ std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::u
         list.resize(most_not_lines);
     }
     return grouped(list);
+}
+
+bool is_hollow(const NotLine& it) {
+    constexpr double large_mm = 100.0;
+    return it.kind == NotLineKind::thin_line && it.size_mm.x > large_mm && it.size_mm.y > large_mm;
+}
+
+void measure_from_lines(RouteGraph& graph) {
+    constexpr double far_mm = 200.0;
+    for (NotLine& it : graph.not_lines) {
+        if (is_hollow(it)) {
+            continue; // its box says nothing of where it is
+        }
+        const Vec2 low = low_of(it);
+        const Vec2 high = high_of(it);
+        double nearest = far_mm;
+        for (const Stretch& stretch : graph.stretches) {
+            constexpr std::size_t step = 4; // points are 2 mm apart
+            for (std::size_t i = 0; i < stretch.path.size(); i += step) {
+                const Vec2 p = stretch.path[i];
+                const double x = std::max({low.x - p.x, 0.0, p.x - high.x});
+                const double y = std::max({low.y - p.y, 0.0, p.y - high.y});
+                if (x < nearest && y < nearest) {
+                    nearest = std::min(nearest, std::hypot(x, y));
+                }
+            }
+        }
+        if (nearest < far_mm) {
+            it.from_line_mm = nearest;
+        }
+    }
 }
 
 } // namespace vast_turn

@@ -9,6 +9,7 @@
 
 #include <fmt/format.h>
 
+#include "course/graph/line_judge.hpp"
 #include "course/graph/line_net.hpp"
 
 namespace vast_turn {
@@ -53,6 +54,7 @@ public:
         add_exits(graph);
         name_nodes(graph);
         attach(graph);
+        measure_from_lines(graph);
         return graph;
     }
 

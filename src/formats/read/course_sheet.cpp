@@ -7,6 +7,7 @@
 
 #include <fmt/format.h>
 
+#include "formats/read/drawing_keys.hpp"
 #include "formats/read/file_kind.hpp"
 #include "formats/read/toml_reader.hpp"
 #include "formats/read/trip_reader.hpp"
@@ -16,9 +17,7 @@ namespace vast_turn {
 
 namespace {
 
-constexpr Range coordinate{-100000.0, 100000.0};
 constexpr Range tape_width{1.0, 1000.0};
-constexpr Range board_size{10.0, 32000.0};
 constexpr double path_tolerance_mm = 0.02;
 
 class CourseReader {
@@ -52,21 +51,10 @@ private:
     /// The drawing lies beside the course file.
     void drawing(const FindDrawing& find_drawing) {
         const std::string name = root_.text("drawing", "");
-        DrawingKeys keys;
-        keys.mm_per_px = root_.optional_number("mm_per_px", {0.001, 1000.0});
-        keys.measured = measured();
-        if (root_.has("size_mm")) {
-            keys.board_mm = board_mm_ = root_.pair("size_mm", board_size);
-        }
-        if (root_.has("even_light")) {
-            keys.even_light = root_.flag("even_light", false);
-        }
+        const DrawingKeys keys = read_drawing_keys(root_, !name.empty());
+        board_mm_ = keys.board_mm;
+        sheet_.find_board = !name.empty() && !keys.board && !keys.is_page;
         if (name.empty()) {
-            for (const char* key : {"mm_per_px", "measured", "even_light"}) {
-                if (root_.has(key)) {
-                    root_.fault(key, "there is no drawing that this could be about", "write drawing = \"name.png\"");
-                }
-            }
             return;
         }
         const std::filesystem::path path = std::filesystem::path(course_.file).parent_path() / name;
@@ -78,27 +66,6 @@ private:
         drawing_size_mm_ = find_drawing(course_.drawing, keys, course_.warnings);
     }
 
-    std::optional<MeasuredDistance> measured() {
-        if (!root_.has("measured")) {
-            return std::nullopt;
-        }
-        if (root_.has("mm_per_px")) {
-            root_.fault("measured", "`measured` and `mm_per_px` exclude each other", "keep one of them");
-        }
-        TomlTable table = root_.table("measured");
-        MeasuredDistance out;
-        out.from = table.pair("from", coordinate);
-        out.to = table.pair("to", coordinate);
-        out.mm = table.number("mm", {1.0, 100000.0});
-        table.done();
-        constexpr double least = 1.0; // of its units
-        if (length(out.to - out.from) < least) {
-            table.fault("to", "the two points are the same", "take two points that lie far apart");
-            return std::nullopt;
-        }
-        return out;
-    }
-
     void board() {
         const Vec2 size = board_mm_ ? *board_mm_ : root_.pair("size_mm", board_size, drawing_size_mm_);
         sheet_.floor_given = root_.has("floor");
@@ -108,12 +75,17 @@ private:
         TomlTable line = root_.table("line");
         sheet_.line_given = line.has("colour");
         course_.line = line.colour("colour", course_.line);
-        const bool width_given = line.has("width_mm");
-        tape_width_mm_ = line.number("width_mm", tape_width, tape_width_mm_);
-        if (width_given) {
+        if (line.is_list("width_mm")) {
+            course_.line_widths_mm = line.numbers("width_mm", tape_width);
+            if (!course_.line_widths_mm.empty()) {
+                tape_width_mm_ = course_.line_widths_mm.front();
+            }
+        } else if (line.has("width_mm")) {
+            tape_width_mm_ = line.number("width_mm", tape_width, tape_width_mm_);
             course_.line_widths_mm = {tape_width_mm_};
         }
         line.done();
+        course_.line_hints = read_line_hints(root_, !course_.drawing.empty());
         // Half a millimetre where that is no burden: readings are four times as exact as with one.
         constexpr double most_fine_cells = 16e6;
         const double fine_cells = course_.width_mm * course_.height_mm / (0.5 * 0.5);
@@ -214,6 +186,7 @@ private:
             thing.name = table.text("name");
             thing.at = table.pair("at_mm", coordinate);
             thing.size_mm = table.pair("size_mm", {1.0, 10000.0});
+            thing.heading_deg = table.number("heading_deg", any_number, 0.0);
             times_of(table, thing);
             table.done();
             course_.things.push_back(thing);

@@ -90,6 +90,11 @@ bool TomlTable::is_list(const char* key) const {
     return node != nullptr && node->is_array();
 }
 
+bool TomlTable::is_text(const char* key) const {
+    const toml::node* node = node_->table->get(key);
+    return node != nullptr && node->is_string();
+}
+
 int TomlTable::line() const { return static_cast<int>(node_->table->source().begin.line); }
 
 void TomlTable::fault(const char* key, std::string message, std::string cure, std::optional<std::size_t> skip) {
@@ -271,6 +276,25 @@ std::vector<Vec2> TomlTable::pairs(const char* key, Range range) {
             return list;
         }
         list.push_back(*value);
+    }
+    return list;
+}
+
+std::vector<double> TomlTable::numbers(const char* key, Range range) {
+    known_.insert(key);
+    std::vector<double> list;
+    const toml::node* node = node_->table->get(key);
+    const toml::array* array = node != nullptr ? node->as_array() : nullptr;
+    for (std::size_t i = 0; array != nullptr && i < array->size(); ++i) {
+        const std::optional<double> value = array->get(i)->value<double>();
+        if (value && *value >= range.low && *value <= range.high) {
+            list.push_back(*value);
+        }
+    }
+    if (array == nullptr || list.empty() || list.size() != array->size()) {
+        fault(key, fmt::format("`{}` is not a list of numbers from {:g} to {:g}", key, range.low, range.high),
+              fmt::format("write {} = [19, 30]", key));
+        return {};
     }
     return list;
 }

@@ -43,6 +43,8 @@ public:
     Vec2 pair(const char* key, Range range, std::optional<Vec2> fallback = std::nullopt);
     std::vector<Vec2> pairs(const char* key, Range range);
     std::vector<std::string> texts(const char* key);
+    /// A list of numbers, at least one.
+    std::vector<double> numbers(const char* key, Range range);
     /// A table below this one; an empty one when it is absent and not required.
     TomlTable table(const char* key, bool required = false);
     std::vector<TomlTable> tables(const char* key);
@@ -51,6 +53,7 @@ public:
     void mention(const char* key) const;
     /// Whether there is a list under this key.
     bool is_list(const char* key) const;
+    bool is_text(const char* key) const;
     /// All keys of the table, for tables whose keys are names; marks them as known.
     std::vector<std::string> all_keys();
 

@@ -63,10 +63,12 @@ Json route_graph_object(const Course& course, const RouteGraph& graph) {
     }
     Json not_lines = Json::array();
     for (const NotLine& it : graph.not_lines) {
-        not_lines.push_back({{"kind", name_of(it.kind)},
-                             {"at_mm", point_json(it.at)},
-                             {"size_mm", point_json(it.size_mm)},
-                             {"pieces", it.pieces}});
+        not_lines.push_back(
+            {{"kind", name_of(it.kind)},
+             {"at_mm", point_json(it.at)},
+             {"size_mm", point_json(it.size_mm)},
+             {"pieces", it.pieces},
+             {"from_line_mm", std::isfinite(it.from_line_mm) ? Json(thousandths(it.from_line_mm)) : Json()}});
     }
     return {{"nodes", nodes}, {"stretches", stretches}, {"not_lines", not_lines}};
 }

@@ -49,12 +49,11 @@ struct CoursePlace {
     double radius_mm = 40.0;
 };
 
-/// A box in the way, and when it is there. Its sides are parallel to the board's. Near is the distance of the point
-/// midway between the wheels from the box.
+/// A box in the way, and when it is there. Near is the distance of the point midway between the wheels from the box.
 struct Thing {
     std::string name;
     Vec2 at;                                      ///< its centre
-    Vec2 size_mm;                                 ///< along x, along y
+    Vec2 size_mm;                                 ///< along its heading, across it
     double from_s = 0.0;                          ///< since the start of the run
     std::optional<double> until_s = std::nullopt; ///< for ever when not given
     /// It appears when the robot first comes so near; in place of from_s.
@@ -63,7 +62,14 @@ struct Thing {
     std::optional<double> goes_mm = std::nullopt;
     /// How long it stays after that: after the coming near of goes_mm, else of appears_mm.
     std::optional<double> stays_s = std::nullopt;
+    double heading_deg = 0.0; ///< of the first of its sizes, counter-clockwise from the right
 };
+
+/// Its four corners, in order round it.
+std::vector<Vec2> corners_of(const Thing& thing);
+
+/// Where a point of the board lies in the frame of a thing: from its centre along its heading, and across to the left.
+Vec2 seen_from(const Thing& thing, Vec2 p);
 
 /// When it is there: "from 2 to 7.5 s", "appears 210 mm away", empty for ever.
 std::string when_there(const Thing& thing);
@@ -95,6 +101,27 @@ struct Variant {
 /// "without the can; gate plate is teal".
 std::string describe(const Variant& variant);
 
+/// What of a drawing is line and what is not, where its look does not tell. The robot sees all of it as it is.
+struct LineHints {
+    std::vector<Area> leave_out;        ///< in there nothing is line
+    std::vector<Rgb> leave_out_colours; ///< what looks so is no line
+    std::vector<Area> take_in;          ///< what has the line's colour and lies there, if only in part, is line
+    std::vector<Rgb> take_in_colours;   ///< what looks so is line, beside the line's own colour
+};
+
+/// The board, found on the page that a drawing shows.
+struct FoundBoard {
+    Area mm;    ///< in the frame of the course, which is that of the page
+    Area units; ///< in the drawing's own units: pixels, user units, points
+};
+
+/// What was taken from a course's drawing because its file does not say it.
+struct TakenFromDrawing {
+    bool floor = false;   ///< Course::floor
+    bool line = false;    ///< Course::line
+    bool palette = false; ///< Course::palette
+};
+
 /// Everything about a course. What the robot sees is `surface` alone.
 struct Course {
     std::string name;
@@ -122,9 +149,14 @@ struct Course {
     std::string drawing;            ///< the file of its drawing; empty when it has none
     /// How wide its lines are, mm; empty when nobody said so. Other widths of a drawing are no lines.
     std::vector<double> line_widths_mm;
-    bool drawn_apart = false;      ///< an SVG was drawn in a process of its own
-    std::vector<Problem> warnings; ///< what of its drawing is not drawn, or not as its author may think
-    Surface surface;               ///< filled by whoever paints it (the reader of course files does)
+    LineHints line_hints;
+    /// When the drawing is a page with a board on it: neither line nor plate is looked for outside.
+    std::optional<FoundBoard> board;
+    TakenFromDrawing taken;
+    bool drawn_apart = false;               ///< its drawing was read and drawn in a process of its own
+    std::vector<std::string> drawing_notes; ///< what was found out about its drawing, for whoever asks
+    std::vector<Problem> warnings;          ///< what of its drawing is not drawn, or not as its author may think
+    Surface surface;                        ///< filled by whoever paints it (the reader of course files does)
 
     /// The start of this name, or null. With an empty name: the first start, or null.
     const StartPose* find_start(const std::string& start_name) const;

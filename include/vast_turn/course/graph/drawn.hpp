@@ -12,9 +12,12 @@ struct FoundColours {
     Rgb line;  ///< the most frequent one that clearly differs from it and is none of the palette
 };
 
-/// From a surface that shows floor and line. Where nothing differs clearly from the floor, `line` is the floor's
-/// colour.
-FoundColours find_colours(const Surface& surface, const std::map<std::string, Rgb>& palette);
+/// From the part of a surface that shows floor and line. Where nothing differs clearly from the floor, `line` is the
+/// floor's colour.
+FoundColours find_colours(const Surface& surface, const std::map<std::string, Rgb>& palette, const Area& within);
+
+/// Where on a course lines and plates are looked for: its board.
+Area area_of(const Course& course);
 
 /// Appends the course's palette-coloured patches as markers that are drawn already: centre, and the box with the same
 /// second moments. Patches of less than 60 mm2 are no markers.

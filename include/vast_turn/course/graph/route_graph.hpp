@@ -93,7 +93,13 @@ struct NotLine {
     Vec2 at;        ///< the middle of the box round it
     Vec2 size_mm;   ///< of that box, along x and y
     int pieces = 1; ///< letters of a word, bars of a grating
+    /// How near its box comes to the middle of a line; infinite where no line is within 200 mm
+    /// and for frames.
+    double from_line_mm = std::numeric_limits<double>::infinity();
 };
+
+/// Whether it is likely a frame round something: its box is not where it lies.
+bool is_hollow(const NotLine& it);
 
 /// More of them are not told; of those the largest are.
 inline constexpr std::size_t most_not_lines = 2000;

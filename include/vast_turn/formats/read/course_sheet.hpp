@@ -23,12 +23,23 @@ struct MeasuredDistance {
     double mm = 0.0;
 };
 
+/// A point of a photograph and where it lies on the board.
+struct CornerOfPicture {
+    Vec2 px; ///< from the photograph's top left
+    Vec2 mm; ///< on the board
+};
+
 /// What the course file says about its drawing. Of its scale the first that is given holds; a picture needs one of
 /// them, an SVG one when it has no physical units.
 struct DrawingKeys {
     std::optional<double> mm_per_px;          ///< millimetres of one of its units
     std::optional<MeasuredDistance> measured; ///< in place of that
     std::optional<Vec2> board_mm;             ///< the board's size, to which it is fitted without changing its shape
+    std::optional<Area> board;                ///< which part of it is the board, in its units; all of it
+    bool is_page = false;                     ///< it was said that the board is all of it: no outline is looked for
+    std::optional<int> page;                  ///< of a PDF, from 1; the first
+    std::vector<CornerOfPicture> corners;     ///< of a picture taken at a slant: four, or none
+    std::optional<double> lens_bow;           ///< of such a picture, see docs/files.md; found when not given
     std::optional<bool> even_light;           ///< of a picture; when not given, uneven light is left and told
 };
 
@@ -44,6 +55,7 @@ struct CourseSheet {
     double cell_mm = 1.0;     ///< of the surface that is to be painted
     bool floor_given = false; ///< the file gives the floor's colour; else a drawing does
     bool line_given = false;  ///< likewise the line's
+    bool find_board = false;  ///< nobody has said which part of the drawing is the board
 };
 
 /// Reads the text of a course file in one of its variants; `file` is what faults call it, and drawings lie beside it.

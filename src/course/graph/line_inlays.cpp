@@ -1,0 +1,297 @@
+#include "course/graph/line_inlays.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <span>
+#include <utility>
+
+#include "course/floor/cell_runs.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+/// A piece of the rim of a cover at which line begins.
+struct Contact {
+    std::vector<Vec2> cells;
+
+    Vec2 middle() const {
+        Vec2 sum;
+        for (const Vec2 cell : cells) {
+            sum = sum + cell;
+        }
+        return 1.0 / static_cast<double>(cells.size()) * sum;
+    }
+    /// From the least to the most along a direction.
+    std::pair<double, double> extent(Vec2 along) const {
+        std::pair<double, double> out{1e9, -1e9};
+        for (const Vec2 cell : cells) {
+            out = {std::min(out.first, dot(cell, along)), std::max(out.second, dot(cell, along))};
+        }
+        return out;
+    }
+};
+
+/// What of another colour lies on lines: within one it is line (a plate on tape), and so is the band between two sides
+/// at which a line goes under and comes out.
+class Inlays {
+public:
+    explicit Inlays(LineMask& mask) : mask_(mask) {}
+
+    void fill() {
+        CellRuns found =
+            runs_of(mask_.columns, mask_.rows, [&](std::size_t at) { return mask_.line[at] == other_colour; });
+        std::stable_sort(found.runs.begin(), found.runs.end(),
+                         [](const CellRun& a, const CellRun& b) { return a.shape < b.shape; });
+        std::vector<std::pair<std::size_t, std::size_t>> shapes;
+        for (std::size_t i = 0; i < found.runs.size(); ++i) {
+            if (i == 0 || found.runs[i].shape != found.runs[i - 1].shape) {
+                shapes.emplace_back(i, i);
+            }
+            shapes.back().second = i + 1;
+        }
+        drop_fringes(found.runs);
+        std::vector<std::array<Vec2, 4>> bands;
+        for (const auto& [from, behind] : shapes) {
+            const std::span<const CellRun> shape(found.runs.data() + from, behind - from);
+            if (!fill_within(shape)) {
+                band_over(contacts_of(shape), bands);
+            }
+        }
+        for (const CellRun& run : found.runs) {
+            for (int column = run.from; column < run.behind; ++column) {
+                std::uint8_t& cell = mask_.line[mask_.index(column, run.row)];
+                cell = cell == other_colour ? std::uint8_t{0} : cell;
+            }
+        }
+        for (const std::array<Vec2, 4>& band : bands) {
+            paint(band);
+        }
+    }
+
+private:
+    /// Pictures that were made small blur colours more than light, so that a plate has a rim that looks like half a
+    /// line. What lies at a plate, is less than line, and has floor behind it is such a rim.
+    void drop_fringes(const std::vector<CellRun>& others) {
+        constexpr int rim = 4; // cells
+        std::vector<std::size_t> fringe;
+        for (const CellRun& run : others) {
+            for (int row = std::max(1, run.row - rim); row <= std::min(mask_.rows - 2, run.row + rim); ++row) {
+                const int from = std::max(1, run.from - rim);
+                const int behind = std::min(mask_.columns - 1, run.behind + rim);
+                for (int column = from; column < behind; ++column) {
+                    constexpr std::uint8_t surely_floor = 24;
+                    constexpr std::uint8_t surely_line = 217;
+                    const std::uint8_t line = mask_.line[mask_.index(column, row)];
+                    const bool within = row == run.row && column >= run.from && column < run.behind;
+                    if (!within && line > surely_floor && line < surely_line && has_floor_behind(column, row, rim)) {
+                        fringe.push_back(mask_.index(column, row));
+                    }
+                }
+            }
+        }
+        for (const std::size_t at : fringe) {
+            mask_.line[at] = 0;
+        }
+    }
+
+    /// Looks away from the cells of another colour round a cell.
+    bool has_floor_behind(int column, int row, int reach) const {
+        Vec2 away;
+        for (int y = std::max(0, row - reach); y <= std::min(mask_.rows - 1, row + reach); ++y) {
+            for (int x = std::max(0, column - reach); x <= std::min(mask_.columns - 1, column + reach); ++x) {
+                if (mask_.line[mask_.index(x, y)] == other_colour) {
+                    away = away + Vec2{static_cast<double>(column - x), static_cast<double>(row - y)};
+                }
+            }
+        }
+        const double size = length(away);
+        if (size <= 0.0) {
+            return false;
+        }
+        constexpr double behind_mm = 6.0;
+        return mask_.at(mask_.middle(column, row) + behind_mm / size * away) < 0.5;
+    }
+
+    /// Whether it was line nearly all round.
+    bool fill_within(std::span<const CellRun> shape) {
+        std::uint32_t rim = 0;
+        std::uint32_t on_line = 0;
+        for (const CellRun& run : shape) {
+            const auto look = [&](int column, int row, int right, int down) {
+                const int blur = blur_before_line(column, row, right, down);
+                rim += blur < 0 ? 0 : 1;
+                on_line += blur >= 0 && blur <= most_blur ? 1 : 0;
+            };
+            all_round(run, look);
+        }
+        constexpr double nearly_all = 0.72;
+        if (on_line <= nearly_all * rim) {
+            return false;
+        }
+        for (const CellRun& run : shape) {
+            all_round(run, [&](int column, int row, int right, int down) {
+                const int blur = blur_before_line(column, row, right, down);
+                for (int i = 0; blur <= most_blur && i < blur; ++i) {
+                    mask_.line[mask_.index(column + i * right, row + i * down)] = 255;
+                }
+            });
+        }
+        for (const CellRun& run : shape) {
+            std::fill_n(mask_.line.begin() + static_cast<std::ptrdiff_t>(mask_.index(run.from, run.row)),
+                        run.behind - run.from, std::uint8_t{255});
+        }
+        return true;
+    }
+
+    static constexpr int most_blur = 2; // cells
+
+    /// How many cells lie between a shape and line in a direction, from its neighbour on; more than most_blur where
+    /// there is no line, negative where the neighbour is of the shape.
+    int blur_before_line(int column, int row, int right, int down) const {
+        for (int i = 0; i <= most_blur; ++i) {
+            const int x = column + i * right;
+            const int y = row + i * down;
+            if (x < 0 || y < 0 || x >= mask_.columns || y >= mask_.rows) {
+                break;
+            }
+            const std::uint8_t there = mask_.line[mask_.index(x, y)];
+            if (there == other_colour && i == 0) {
+                return -1;
+            }
+            if (there >= 128) {
+                return i;
+            }
+        }
+        return most_blur + 1;
+    }
+
+    /// The neighbours of a run, each with the direction in which it lies.
+    template <class Look> static void all_round(const CellRun& run, const Look& look) {
+        look(run.from - 1, run.row, -1, 0);
+        look(run.behind, run.row, 1, 0);
+        for (int column = run.from; column < run.behind; ++column) {
+            look(column, run.row - 1, 0, -1);
+            look(column, run.row + 1, 0, 1);
+        }
+    }
+
+    /// Line cells at most two cells off, those that hang together as one.
+    std::vector<Contact> contacts_of(std::span<const CellRun> shape) const {
+        std::vector<std::pair<int, int>> cells; // row, column
+        const auto look = [&](int column, int row) {
+            if (column > 0 && row > 0 && column + 1 < mask_.columns && row + 1 < mask_.rows &&
+                mask_.line[mask_.index(column, row)] >= 128) {
+                cells.emplace_back(row, column);
+            }
+        };
+        for (const CellRun& run : shape) {
+            for (const int off : {1, 2}) {
+                look(run.from - off, run.row);
+                look(run.behind - 1 + off, run.row);
+                for (int column = run.from; column < run.behind; ++column) {
+                    look(column, run.row - off);
+                    look(column, run.row + off);
+                }
+            }
+        }
+        std::sort(cells.begin(), cells.end());
+        cells.erase(std::unique(cells.begin(), cells.end()), cells.end());
+        std::vector<char> taken(cells.size(), 0);
+        std::vector<Contact> list;
+        for (std::size_t first = 0; first < cells.size(); ++first) {
+            if (taken[first] != 0) {
+                continue;
+            }
+            Contact contact;
+            std::vector<std::size_t> open{first};
+            taken[first] = 1;
+            while (!open.empty()) {
+                const auto [row, column] = cells[open.back()];
+                open.pop_back();
+                contact.cells.push_back(mask_.middle(column, row));
+                for (int y = row - 1; y <= row + 1; ++y) {
+                    const auto begin = std::lower_bound(cells.begin(), cells.end(), std::pair{y, column - 1});
+                    for (auto it = begin; it != cells.end() && it->first == y && it->second <= column + 1; ++it) {
+                        const auto i = static_cast<std::size_t>(it - cells.begin());
+                        if (taken[i] == 0) {
+                            taken[i] = 1;
+                            open.push_back(i);
+                        }
+                    }
+                }
+            }
+            list.push_back(std::move(contact));
+        }
+        return list;
+    }
+
+    /// Between two sides that face each other.
+    void band_over(const std::vector<Contact>& contacts, std::vector<std::array<Vec2, 4>>& bands) {
+        if (contacts.size() != 2) {
+            return;
+        }
+        const Vec2 a = contacts[0].middle();
+        const Vec2 b = contacts[1].middle();
+        const double way = length(b - a);
+        constexpr double longest_mm = 120.0;
+        if (way <= 0.0 || way > longest_mm) {
+            return;
+        }
+        const Vec2 along = 1.0 / way * (b - a);
+        const Vec2 across{-along.y, along.x};
+        const double half = 0.5 * mask_.cell_mm;
+        const auto [a_low, a_high] = contacts[0].extent(across);
+        const auto [b_low, b_high] = contacts[1].extent(across);
+        const double a_wide = a_high - a_low + mask_.cell_mm;
+        const double b_wide = b_high - b_low + mask_.cell_mm;
+        const double aside = std::abs(0.5 * (a_low + a_high - b_low - b_high));
+        constexpr double least_mm = 4.0;
+        if (std::min(a_wide, b_wide) < least_mm || std::max(a_wide, b_wide) > 1.7 * std::min(a_wide, b_wide) ||
+            aside > 0.4 * a_wide) {
+            return;
+        }
+        // Into the line on both sides as far as it comes round what covers it, so that no sliver stays between.
+        const double from = contacts[0].extent(along).first;
+        const double to = contacts[1].extent(along).second;
+        const auto point = [&](double on, double off) { return on * along + off * across; };
+        bands.push_back(
+            {point(from, a_low - half), point(from, a_high + half), point(to, b_high + half), point(to, b_low - half)});
+        const double back = half + mask_.cell_mm; // the cells that touch are up to two away
+        mask_.covers.push_back(
+            {point(dot(a, along) + back, 0.5 * (a_low + a_high)), point(dot(b, along) - back, 0.5 * (b_low + b_high))});
+    }
+
+    /// Fills a four-sided shape.
+    void paint(const std::array<Vec2, 4>& corners) {
+        Vec2 low = corners[0];
+        Vec2 high = corners[0];
+        for (const Vec2 p : corners) {
+            low = {std::min(low.x, p.x), std::min(low.y, p.y)};
+            high = {std::max(high.x, p.x), std::max(high.y, p.y)};
+        }
+        const auto cell = [&](double mm) { return static_cast<int>(std::floor(mm / mask_.cell_mm + 0.5)); };
+        for (int row = std::max(1, cell(low.y)); row <= std::min(mask_.rows - 2, cell(high.y) + 1); ++row) {
+            for (int column = std::max(1, cell(low.x)); column <= std::min(mask_.columns - 2, cell(high.x) + 1);
+                 ++column) {
+                const Vec2 p = mask_.middle(column, row);
+                int sides = 0;
+                for (std::size_t i = 0; i < corners.size(); ++i) {
+                    sides += cross(corners[(i + 1) % corners.size()] - corners[i], p - corners[i]) >= 0.0 ? 1 : -1;
+                }
+                if (std::abs(sides) == static_cast<int>(corners.size())) {
+                    mask_.line[mask_.index(column, row)] = 255;
+                }
+            }
+        }
+    }
+
+    LineMask& mask_;
+};
+
+} // namespace
+
+void fill_inlays(LineMask& mask) { Inlays(mask).fill(); }
+
+} // namespace vast_turn

@@ -1,0 +1,103 @@
+/// Mixed courses as people bring them: on pages, as PDF, as JPEG, photographed at a slant.
+
+#include <cstdlib>
+#include <functional>
+#include <string>
+#include <vector>
+
+#include <doctest/doctest.h>
+#include <fmt/format.h>
+
+#include "support/brought.hpp"
+#include "support/fixtures.hpp"
+#include "support/map_rates.hpp"
+#include "support/rounds.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
+
+using namespace vast_turn;
+
+namespace {
+
+struct Way {
+    const char* name;
+    std::function<fixtures::Brought(const fixtures::MixedCourse&, std::uint32_t)> bring;
+    double pixels = 0.0; ///< how many of them a node may be off, beyond 5 mm
+};
+
+Course read_brought(const fixtures::Folder& folder, const fixtures::Brought& brought) {
+    write_file(folder.file(brought.name), brought.bytes);
+    DrawingRules rules;
+    rules.apart = false; // hundreds of them
+    return parse_course_file(brought.sheet, folder.file("m.course.toml"), as_drawn, rules).course;
+}
+
+fixtures::MapRates rates_of(const Way& way, std::uint32_t courses) {
+    const fixtures::Folder folder;
+    const bool tell = std::getenv("VTURN_TELL") != nullptr;
+    const char* only = std::getenv("VTURN_COURSE"); // one of them, by its number
+    fixtures::MapRates rates;
+    for (std::uint32_t i = 1; i <= courses; ++i) {
+        if (only != nullptr && std::to_string(i) != only) {
+            continue;
+        }
+        const fixtures::MixedCourse mixed = fixtures::mixed_course(810'000 + i);
+        const fixtures::Brought brought = way.bring(mixed, i);
+        if (const char* keep = std::getenv("VTURN_KEEP")) { // a folder, to look at what was brought
+            write_file(std::string(keep) + "/" + brought.name, brought.bytes);
+            write_file(std::string(keep) + "/m.course.toml", brought.sheet);
+        }
+        const Course course = read_brought(folder, brought);
+        std::vector<std::string> told;
+        rates.add(fixtures::compare(fixtures::moved(mixed, brought.offset), course, find_route_graph(course), &told,
+                                    std::max(5.0, way.pixels * brought.mm_a_pixel)));
+        if (tell && !told.empty()) {
+            std::string words = fmt::format("{}: course {}, tape {} mm, {}", way.name, i, mixed.width_mm, mixed.kinds);
+            for (const std::string& line : told) {
+                words += "\n    " + line;
+            }
+            MESSAGE(words);
+        }
+    }
+    return rates;
+}
+
+double real(std::uint32_t seed, double low, double high) {
+    return low + (high - low) * (seed * 2654435761U % 1000U) / 1000.0;
+}
+
+} // namespace
+
+TEST_CASE("brought courses: on pages, as PDF, as JPEG, photographed at a slant the same is found") {
+    const auto courses = static_cast<std::uint32_t>(fixtures::rounds(60, 2, 1));
+    const std::vector<Way> ways = {
+        {"on a page", [](const auto& mixed, std::uint32_t i) { return fixtures::on_page(mixed, i, false); }},
+        {"on a page, told", [](const auto& mixed, std::uint32_t i) { return fixtures::on_page(mixed, i, true); }},
+        {"PDF", [](const auto& mixed, std::uint32_t) { return fixtures::as_pdf(mixed); }},
+        {"JPEG, 1 mm", [](const auto& mixed, std::uint32_t) { return fixtures::as_jpeg(mixed, 1.0, 60); }},
+        {"JPEG, 2 mm", [](const auto& mixed, std::uint32_t) { return fixtures::as_jpeg(mixed, 2.0, 60); }},
+        {"slant",
+         [](const auto& mixed, std::uint32_t i) {
+             return fixtures::photographed(mixed, {real(i, 0.0, 35.0), real(i + 7, -20.0, 20.0), 0.0});
+         },
+         2.0},
+        {"slant and bow",
+         [](const auto& mixed, std::uint32_t i) {
+             return fixtures::photographed(mixed,
+                                           {real(i, 0.0, 35.0), real(i + 7, -20.0, 20.0), real(i + 3, -0.12, 0.08)});
+         },
+         2.0},
+    };
+    const char* one = std::getenv("VTURN_WAY");
+    for (const Way& way : ways) {
+        if (one != nullptr && std::string(one) != way.name) {
+            continue;
+        }
+        const fixtures::MapRates rates = rates_of(way, courses);
+        MESSAGE(std::string(way.name) << ": " << rates.text());
+        CHECK(rates.nodes.right >= 0.9 * rates.nodes.all - 2.0);
+        CHECK(rates.found.right >= 0.9 * rates.found.all - 2.0);
+        CHECK(rates.lengths.right >= 0.9 * rates.lengths.all - 2.0);
+    }
+}
