@@ -17,7 +17,7 @@
 using namespace vast_turn;
 
 TEST_CASE("mixed courses: what is told of drawings with lettering, furniture, plates, gaps and bends is so") {
-    const auto courses = static_cast<std::uint32_t>(fixtures::rounds(600, 24, 2));
+    const auto courses = static_cast<std::uint32_t>(fixtures::rounds(600, 12, 1));
     const char* only = std::getenv("VTURN_COURSE"); // one of them, by its number
     const char* kind = std::getenv("VTURN_KIND");   // of lines of one kind alone
     const bool tell = std::getenv("VTURN_TELL") != nullptr;

@@ -1,4 +1,6 @@
 /// Things that come and go, by time and by how near the robot is.
+#include <cmath>
+
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
@@ -117,4 +119,26 @@ TEST_CASE("times and distances of a thing that contradict one another are refuse
     CHECK(fault("stays_s = 2\n").find("which nothing here asks for") != std::string::npos);
     CHECK(fault("appears_mm = 90\ngoes_mm = 200\n").find("it would go before it appears") != std::string::npos);
     CHECK(fault("appears_mm = 90\nuntil_s = 4\nstays_s = 2\n").find("exclude each other") != std::string::npos);
+}
+
+TEST_CASE("a thing may stand askew: it is met where its sides are, and touched there") {
+    Road road;
+    road.can().size_mm = {60.0, 60.0};
+    road.can().heading_deg = 45.0; // a corner points to the robot
+    const double straight = Road().drive_on().last_s;
+    const double askew = road.drive_on().last_s;
+    CHECK((straight - askew) * speed_mm_s == doctest::Approx(30.0 * (std::sqrt(2.0) - 1.0)).epsilon(0.25));
+    CHECK(road.drive_on().ending == Ending::touched);
+    road.can().size_mm = {200.0, 4.0}; // a plank beside the way, turned along it
+    road.can().at = {700.0, 300.0 + 100.0};
+    road.can().heading_deg = 0.0;
+    CHECK(road.drive_on().ending == Ending::time_over);
+    road.can().heading_deg = 90.0;
+    CHECK(road.drive_on().ending == Ending::touched);
+    const Course course = parse_course("name = \"c\"\nsize_mm = [900, 600]\n[[thing]]\nname = \"can\"\nat_mm = [400, "
+                                       "300]\nsize_mm = [80, 20]\nheading_deg = 30\n",
+                                       "c");
+    const std::vector<Vec2> corners = corners_of(course.things.at(0));
+    CHECK(corners[1].x == doctest::Approx(400.0 + 40.0 * std::cos(pi / 6.0) - 10.0 * std::sin(pi / 6.0)));
+    CHECK(corners[1].y == doctest::Approx(300.0 - 40.0 * std::sin(pi / 6.0) - 10.0 * std::cos(pi / 6.0)));
 }

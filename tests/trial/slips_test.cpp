@@ -192,8 +192,14 @@ const bool tell = std::getenv("VTURN_TELL") != nullptr;
 TEST_CASE("of planted slips the spoilt rule is named and the change that mends it listed" *
           doctest::skip(fixtures::sanitized)) {
     const int wanted = fixtures::rounds(12, 1, 1); // of each plan
+    const bool all = wanted > 1;                   // else of every third
     Rates rates;
+    int plans = 0;
     for (const Right& right : rights) {
+        if (!all && (&right - rights.data()) % 3 != 0) {
+            continue;
+        }
+        ++plans;
         const Sound sound(right);
         std::mt19937 random(std::hash<std::string>{}(right.plan) % 1000 + 17);
         int taken = 0;
@@ -233,14 +239,14 @@ TEST_CASE("of planted slips the spoilt rule is named and the change that mends i
         }
     }
     MESSAGE(rates.text());
-    CHECK(rates.slips > 14 * wanted);
+    CHECK(rates.slips > 0.7 * plans * wanted);
     CHECK(rates.named > 0.8 * rates.slips);
     CHECK(rates.listed > 0.9 * rates.slips);
     CHECK(rates.first > 0.6 * rates.slips);
 }
 
 TEST_CASE("of planted slips the junction is told at which the way was left" * doctest::skip(fixtures::sanitized)) {
-    const int wanted = fixtures::rounds(60, 4, 1); // of each plan
+    const int wanted = fixtures::rounds(60, 2, 1); // of each plan
     int slips = 0;
     int at_junction = 0;
     int told = 0;

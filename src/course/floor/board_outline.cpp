@@ -21,7 +21,7 @@ int apart(std::uint32_t a, std::uint32_t b) {
     return most;
 }
 
-constexpr int clearly = 24; // of 255
+constexpr int step_of_colour = 24; // of 255
 
 /// The colour of the outermost cells; nothing when they have several.
 std::optional<std::uint32_t> colour_of_rim(const Surface& page) {
@@ -48,7 +48,7 @@ std::optional<std::uint32_t> colour_of_rim(const Surface& page) {
     }
     std::size_t like = 0;
     for (const auto& [colour, n] : count) {
-        like += apart(colour, usual) < clearly ? n : 0;
+        like += apart(colour, usual) < step_of_colour ? n : 0;
     }
     constexpr double nearly_all = 0.98;
     return static_cast<double>(like) >= nearly_all * static_cast<double>(all) ? std::optional{usual} : std::nullopt;
@@ -124,7 +124,7 @@ private:
     bool is_ink(int column, int row) const {
         return apart(page_.cells[static_cast<std::size_t>(row) * static_cast<std::size_t>(page_.columns) +
                                  static_cast<std::size_t>(column)],
-                     paper_) >= clearly;
+                     paper_) >= step_of_colour;
     }
 
     /// Looks inwards from every place of each side, but for the corners, which may be round.

@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "course/graph/line_colour.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 
 namespace vast_turn {
@@ -143,6 +144,8 @@ FoundColours find_colours(const Surface& surface, const std::map<std::string, Rg
         return found;
     }
     found.floor = found.line = bins.front().mean();
+    constexpr std::size_t most_candidates = 5;
+    std::vector<Rgb> candidates;
     for (const Bin& bin : bins) {
         if (bin.count <= 0.0) {
             break;
@@ -153,10 +156,27 @@ FoundColours find_colours(const Surface& surface, const std::map<std::string, Rg
         const bool of_palette = std::any_of(palette.begin(), palette.end(), [&](const auto& entry) {
             return squared_apart(colour, entry.second) < like * like;
         });
-        if (!of_palette && squared_apart(colour, found.floor) > clearly * clearly) {
-            found.line = colour;
-            break;
+        constexpr double same = 80.0; // shades at the rim of a line
+        const bool is_known = std::any_of(candidates.begin(), candidates.end(),
+                                          [&](Rgb other) { return squared_apart(colour, other) < same * same; });
+        if (!of_palette && !is_known && squared_apart(colour, found.floor) > clearly * clearly) {
+            candidates.push_back(colour);
+            if (candidates.size() == most_candidates) {
+                break;
+            }
         }
+    }
+    // A bench may be larger than all lines together, but it is no stroke.
+    double longest = 0.0;
+    for (const Rgb colour : candidates) {
+        const double strokes = candidates.size() == 1 ? 1.0 : strokes_mm(surface, within, colour);
+        if (strokes > longest) {
+            longest = strokes;
+            found.line = colour;
+        }
+    }
+    if (longest <= 0.0 && !candidates.empty()) {
+        found.line = candidates.front();
     }
     return found;
 }

@@ -82,7 +82,6 @@ private:
                 const int behind = std::min(mask_.columns - 1, run.behind + rim);
                 for (int column = from; column < behind; ++column) {
                     constexpr std::uint8_t surely_floor = 24;
-                    constexpr std::uint8_t surely_line = 217;
                     const std::uint8_t line = mask_.line[mask_.index(column, row)];
                     const bool within = row == run.row && column >= run.from && column < run.behind;
                     if (!within && line > surely_floor && line < surely_line && has_floor_behind(column, row, rim)) {
@@ -96,8 +95,19 @@ private:
         }
     }
 
-    /// Looks away from the cells of another colour round a cell.
+    static constexpr std::uint8_t surely_line = 217;
+
+    /// Looks away from the cells of another colour round a cell that is no rim of a line.
     bool has_floor_behind(int column, int row, int reach) const {
+        constexpr int rim_of_line = 2;
+        for (int y = std::max(0, row - rim_of_line); y <= std::min(mask_.rows - 1, row + rim_of_line); ++y) {
+            for (int x = std::max(0, column - rim_of_line); x <= std::min(mask_.columns - 1, column + rim_of_line);
+                 ++x) {
+                if (mask_.line[mask_.index(x, y)] >= surely_line) {
+                    return false;
+                }
+            }
+        }
         Vec2 away;
         for (int y = std::max(0, row - reach); y <= std::min(mask_.rows - 1, row + reach); ++y) {
             for (int x = std::max(0, column - reach); x <= std::min(mask_.columns - 1, column + reach); ++x) {

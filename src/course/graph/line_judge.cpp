@@ -65,6 +65,21 @@ constexpr double wider = 1.6;
 
 bool fits(double width, double wanted) { return width > narrower * wanted && width < wider * wanted; }
 
+/// Whether it is short, but one of several of a size.
+bool is_dash(const Shape& shape, const std::vector<Shape>& shapes) {
+    constexpr double least_long = 1.2;
+    constexpr double alike = 0.08;
+    constexpr std::size_t many = 4;
+    constexpr std::size_t most = 2000; // of noise there are millions
+    if (shapes.size() > most || !shape.is_longer_than(least_long)) {
+        return false;
+    }
+    return static_cast<std::size_t>(std::count_if(shapes.begin(), shapes.end(), [&](const Shape& other) {
+               return std::abs(other.area_mm2 - shape.area_mm2) < alike * shape.area_mm2 &&
+                      std::abs(other.width_mm - shape.width_mm) < alike * shape.width_mm;
+           })) >= many;
+}
+
 /// The widths that lines have.
 std::vector<double> widths_of_lines(const Course& course, const std::vector<Shape>& shapes) {
     std::vector<double> widths = course.line_widths_mm;
@@ -83,7 +98,7 @@ std::vector<double> widths_of_lines(const Course& course, const std::vector<Shap
     for (const Shape& shape : shapes) {
         constexpr double least_long = 6.0;
         const int at = static_cast<int>(std::lround(std::log(shape.width_mm / 6.0) / std::log(step)));
-        if (at >= 0 && at <= steps && shape.is_longer_than(least_long)) {
+        if (at >= 0 && at <= steps && (shape.is_longer_than(least_long) || is_dash(shape, shapes))) {
             area[static_cast<std::size_t>(at)] += shape.area_mm2;
         }
     }

@@ -63,6 +63,7 @@ private:
                              "read it with load_course()");
         }
         course_.drawing = path.string();
+        toml_.finish(); // what is wrong with its keys comes before what they make of it
         drawing_size_mm_ = find_drawing(course_.drawing, keys, course_.warnings);
     }
 

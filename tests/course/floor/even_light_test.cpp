@@ -84,7 +84,7 @@ Found found_under(LightKind kind, double darkest, int courses) {
 
 TEST_CASE("uneven light on photographed courses: the graph is found again once it is evened out" *
           doctest::skip(fixtures::sanitized)) {
-    const int courses = fixtures::rounds(5, 2, 1);
+    const int courses = fixtures::rounds(5, 1, 1);
     const auto measure = [&](const std::string& light, LightKind kind, double darkest) {
         const Found found = found_under(kind, darkest, courses);
         MESSAGE(light << ", darkest " << darkest << ": same graph as it is " << found.as_it_is << ", evened "

@@ -279,7 +279,7 @@ TEST_CASE("a star of six to eight ways is one junction, in its place") {
 }
 
 TEST_CASE("random courses are found again: the rates that docs/simulation.md states") {
-    auto courses = static_cast<std::uint32_t>(fixtures::rounds(300, 120, 25));
+    auto courses = static_cast<std::uint32_t>(fixtures::rounds(300, 60, 12));
     if (const char* wanted = std::getenv("VTURN_COURSES")) {
         courses = static_cast<std::uint32_t>(std::max(1, std::atoi(wanted)));
     }

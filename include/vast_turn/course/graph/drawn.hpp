@@ -9,7 +9,9 @@ namespace vast_turn {
 /// What a surface shows most.
 struct FoundColours {
     Rgb floor; ///< the most frequent colour
-    Rgb line;  ///< the most frequent one that clearly differs from it and is none of the palette
+    /// Of the five most frequent ones that clearly differ from it and are none of the palette, the one with most
+    /// strokes as wide as tape; the most frequent when none has any.
+    Rgb line;
 };
 
 /// From the part of a surface that shows floor and line. Where nothing differs clearly from the floor, `line` is the
