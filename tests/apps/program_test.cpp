@@ -9,6 +9,7 @@
 #include "support/fixtures.hpp"
 #include "support/golden.hpp"
 #include "support/rounds.hpp"
+#include "vast_turn/paint/course_file.hpp"
 
 using fixtures::Called;
 using fixtures::program;
@@ -43,6 +44,9 @@ TEST_CASE("examples print what their first lines promise" * doctest::skip(fixtur
     golden::check("example-vet.txt", program(EXAMPLE_VET).out);
     golden::check("example-route.txt", program(EXAMPLE_ROUTE).out);
     golden::check("example-trips.txt", program(EXAMPLE_TRIPS).out);
+    const fixtures::Folder folder;
+    golden::check("example-draw.txt", program(EXAMPLE_DRAW " " + folder.file("aisle.course.toml")).out);
+    CHECK(vast_turn::load_course(folder.file("aisle.course.toml")).tapes.size() == 2);
     CHECK(program(EXAMPLE_RUN_A_PLAN " nowhere").status == 2);
     CHECK(program(EXAMPLE_DECIDE_IN_CODE " nowhere").status == 2);
 }

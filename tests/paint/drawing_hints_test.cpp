@@ -109,10 +109,11 @@ TEST_CASE("regions and colours are left out, or taken in after all") {
                                       "<path d='M 90,320 H 810' stroke='#5A5854' stroke-width='17'/>",
                               "line = { colour = '#1B1B1B', width_mm = 17 }\n[[leave_out]]\ncolour = '#5A5854'\n");
     CHECK(find_route_graph(grey).stretches.size() == 1);
-    for (const auto& [keys, why] : {std::pair{"[[leave_out]]\nfrom_mm = [9, 9]\nto_mm = [9, 40]\n", "is empty"},
-                                    {"[line]\nwidth_mm = []\n", "not a list of numbers"},
-                                    {"[line]\nwidth_mm = [17, 'x']\n", "not a list of numbers"},
-                                    {"page = 2\n", "only a PDF has pages"}}) {
+    for (const auto& [bad, why] : {std::pair{"[[leave_out]]\nfrom_mm = [9, 9]\nto_mm = [9, 40]\n", "is empty"},
+                                   {"[line]\nwidth_mm = []\n", "not a list of numbers"},
+                                   {"[line]\nwidth_mm = [17, 'x']\n", "not a list of numbers"},
+                                   {"page = 2\n", "only a PDF has pages"}}) {
+        const std::string keys = bad;
         CAPTURE(keys);
         CHECK(fixtures::message_of([&] { d.svg(sheet, body, keys); }).find(why) != std::string::npos);
     }

@@ -19,6 +19,14 @@ struct Rgb {
     friend constexpr bool operator==(const Rgb&, const Rgb&) = default;
 };
 
+/// The square of how far two colours are apart, channel by channel: 0 to 195,075.
+constexpr double squared_apart(Rgb a, Rgb b) {
+    const double r = a.r - b.r;
+    const double g = a.g - b.g;
+    const double blue = a.b - b.b;
+    return r * r + g * g + blue * blue;
+}
+
 /// Reads "#RRGGBB" (either case). Nothing else is a colour.
 std::optional<Rgb> parse_colour(std::string_view text);
 

@@ -11,13 +11,6 @@ namespace vast_turn {
 
 namespace {
 
-double squared_apart(Rgb a, Rgb b) {
-    const double r = a.r - b.r;
-    const double g = a.g - b.g;
-    const double blue = a.b - b.b;
-    return r * r + g * g + blue * blue;
-}
-
 /// Cells of like colour.
 struct Bin {
     double count = 0.0;

@@ -71,10 +71,8 @@ public:
 
 private:
     static double squared_apart(std::uint32_t cell, Rgb colour) {
-        const double r = static_cast<double>((cell >> 16U) & 255U) - colour.r;
-        const double g = static_cast<double>((cell >> 8U) & 255U) - colour.g;
-        const double b = static_cast<double>(cell & 255U) - colour.b;
-        return r * r + g * g + b * b;
+        const auto channel = [cell](unsigned shift) { return static_cast<std::uint8_t>((cell >> shift) & 255U); };
+        return vast_turn::squared_apart({channel(16), channel(8), channel(0)}, colour);
     }
 
     const LineHints& hints_;

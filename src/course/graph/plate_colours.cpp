@@ -14,13 +14,6 @@ namespace vast_turn {
 
 namespace {
 
-double squared_apart(Rgb a, Rgb b) {
-    const double r = a.r - b.r;
-    const double g = a.g - b.g;
-    const double blue = a.b - b.b;
-    return r * r + g * g + blue * blue;
-}
-
 int chroma(Rgb c) { return std::max({c.r, c.g, c.b}) - std::min({c.r, c.g, c.b}); }
 
 /// By its hue, as people call it.

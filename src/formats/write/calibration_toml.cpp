@@ -4,30 +4,16 @@
 
 #include <fmt/format.h>
 
+#include "formats/write/toml_text.hpp"
+
 namespace vast_turn {
-
-namespace {
-
-/// TOML text in quotation marks.
-std::string quoted(const std::string& text) {
-    std::string out = "\"";
-    for (const char c : text) {
-        if (c == '"' || c == '\\') {
-            out += '\\';
-        }
-        out += static_cast<unsigned char>(c) < 0x20 ? ' ' : c;
-    }
-    return out + "\"";
-}
-
-} // namespace
 
 std::string calibration_toml(const CalibrationReport& report, const std::string& made_from) {
     fmt::memory_buffer out;
     const auto to = std::back_inserter(out);
     fmt::format_to(to, "# Made by vturn calibrate from {}. Counts.\n", made_from);
     for (const SensorReport& s : report.sensors) {
-        fmt::format_to(to, "\n[[sensor]]\nchannel = {}\n", quoted(s.channel));
+        fmt::format_to(to, "\n[[sensor]]\nchannel = {}\n", toml_quoted(s.channel));
         if (s.usable) {
             fmt::format_to(to, "line_counts = {:.2f}\nfloor_counts = {:.2f}\nthreshold_counts = {:.2f}{}\n",
                            s.line.mean, s.floor.mean, s.threshold_counts,
