@@ -146,6 +146,11 @@ std::string draw_course(const Course& course, const RouteGraph& graph, PictureFo
                     {page_width - course_side - 2.0 * page_margin, page_height - course_head - 2.0 * page_margin});
         board.draw_surface(canvas);
         draw_not_lines(canvas, board, graph);
+        if (course.board) {
+            const Vec2 low = board.on_page(course.board->mm.from);
+            const Vec2 high = board.on_page(course.board->mm.to);
+            canvas.line({low, {high.x, low.y}, high, {low.x, high.y}, low}, ink::fern, 1.8, true);
+        }
         board.draw_things(canvas);
         board.draw_places(canvas, true);
         board.draw_starts(canvas);

@@ -19,6 +19,7 @@ import sys
 import tempfile
 import threading
 import time
+import zlib
 
 PROGRAM = os.path.abspath(sys.argv[1])
 WANTED = sys.argv[2] if len(sys.argv) > 2 else ""
@@ -522,6 +523,74 @@ def drawings_that_would_take_for_ever_or_all_memory(folder):
         want(result.seconds < 25, f"{name}: {result.seconds:.0f} s")
         if result.status == 2:
             refused(result, name + ".svg", "to do")
+
+
+def pdf(objects):
+    """A PDF of these objects, the first of which is the catalogue."""
+    out = b"%PDF-1.5\n"
+    places = []
+    for number, body in enumerate(objects, 1):
+        places.append(len(out))
+        out += b"%d 0 obj\n%s\nendobj\n" % (number, body if isinstance(body, bytes) else body.encode())
+    rest = b"xref\n0 %d\n0000000000 65535 f \n" % (len(objects) + 1)
+    rest += b"".join(b"%010d 00000 n \n" % place for place in places)
+    return out + rest + b"trailer\n<< /Size %d /Root 1 0 R >>\nstartxref\n%d\n%%%%EOF\n" % (len(objects) + 1, len(out))
+
+
+def stream(keys, data):
+    packed = zlib.compress(data, 9)
+    return b"<< %s /Filter /FlateDecode /Length %d >>\nstream\n%s\nendstream" % (keys.encode(), len(packed), packed)
+
+
+def page_of(content, resources="", box="0 0 900 600"):
+    return ["<< /Type /Catalog /Pages 2 0 R >>", "<< /Type /Pages /Kids [3 0 R] /Count 1 >>",
+            f"<< /Type /Page /Parent 2 0 R /MediaBox [{box}] /Contents 4 0 R /Resources << {resources} >> >>",
+            content]
+
+
+@case
+def pages_that_would_take_for_ever_or_all_memory(folder):
+    forms = [stream(f"/Type /XObject /Subtype /Form /BBox [0 0 900 600] /Resources << /XObject << /F {6 + i} 0 R >> >>",
+                    b"/F Do\n" * 20) for i in range(12)]
+    leaf = stream("/Type /XObject /Subtype /Form /BBox [0 0 900 600]", b"0 0 900 600 re f\n")
+    image = stream("/Type /XObject /Subtype /Image /Width 60000 /Height 60000 /ColorSpace /DeviceGray "
+                   "/BitsPerComponent 8", b"\0" * 50_000_000)
+    pages = {
+        "forms": page_of(stream("", b"/F Do\n"), "/XObject << /F 5 0 R >>") + forms + [leaf],
+        "operators": page_of(stream("", b"0 0 900 600 re f\n" * 10_000_000)),
+        "image": page_of(stream("", b"900 0 0 600 0 0 cm /I Do\n"), "/XObject << /I 5 0 R >>") + [image],
+        "huge": page_of(stream("", b"0 0 9 9 re f\n"), "", "0 0 90000000 90000000"),
+        "self": ["<< /Type /Catalog /Pages 2 0 R >>", "<< /Type /Pages /Kids [2 0 R 2 0 R] /Count 2 >>"],
+        "no size": page_of(stream("", b"0 0 9 9 re f\n"), "", "0 0 0 0"),
+        "cut off": page_of(stream("", b"0 0 900 600 re f\n")),
+    }
+    for name, objects in pages.items():
+        data = pdf(objects)
+        course = folder.file("p.course.toml", f'name = "x"\ndrawing = "{name}.pdf"\n')
+        folder.file(name + ".pdf", data[:-200] if name == "cut off" else data)
+        result = call("map", course, seconds=90, memory=3000 * MIB)
+        want(result.status in (0, 2), f"{name}: status {result.status}")
+        want(result.seconds < 40, f"{name}: {result.seconds:.0f} s")
+        if result.status == 2:
+            refused(result, name + ".pdf", "to do")
+
+
+@case
+def photographs_that_lie(folder):
+    with open(os.path.join(DATA, "glass-wing-photo.jpg"), "rb") as file:
+        photo = file.read()
+    head = photo.index(b"\xff\xc0") + 5
+    lies = {"large": photo[:head] + b"\xff\xff\xff\xff" + photo[head + 4:], "half": photo[:len(photo) // 2],
+            "stub": photo[:40], "nothing": photo[:head] + b"\0\0\0\0" + photo[head + 4:],
+            "noise": photo[:head + 40] + bytes((i * 7919) % 255 for i in range(90000))}
+    for name, data in lies.items():
+        folder.file(name + ".jpg", data)
+        course = folder.file("p.course.toml", f'name = "x"\ndrawing = "{name}.jpg"\nmm_per_px = 1\n')
+        result = call("map", course, seconds=60, memory=3000 * MIB)
+        want(result.status in (0, 2), f"{name}: status {result.status}")
+        want(result.seconds < 25, f"{name}: {result.seconds:.0f} s")
+        if result.status == 2:
+            refused(result, ".jpg", "to do")
 
 
 @case

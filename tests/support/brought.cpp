@@ -26,6 +26,11 @@ std::string sheet_for(const MixedCourse& mixed, const std::string& name, const s
     return sheet.replace(sheet.find(old), old.size(), fmt::format("drawing = \"{}\"\n{}", name, lines));
 }
 
+cairo_status_t append_bytes(void* to, const unsigned char* data, unsigned size) {
+    static_cast<std::string*>(to)->append(reinterpret_cast<const char*>(data), size);
+    return CAIRO_STATUS_SUCCESS;
+}
+
 void draw_svg(cairo_t* context, const std::string& svg, double wide, double high) {
     RsvgHandle* handle = rsvg_handle_new_from_data(reinterpret_cast<const guint8*>(svg.data()), svg.size(), nullptr);
     const RsvgRectangle room{0.0, 0.0, wide, high};
@@ -254,15 +259,63 @@ Brought on_page(const MixedCourse& mixed, std::uint32_t seed, bool told) {
     return brought;
 }
 
+std::string sheet_of_paper(const MixedCourse& mixed, const std::string& title) {
+    std::string bytes;
+    constexpr double mm = 72.0 / 25.4;
+    cairo_surface_t* surface = cairo_pdf_surface_create_for_stream(append_bytes, &bytes, 841.0 * mm, 594.0 * mm);
+    cairo_pdf_surface_set_metadata(surface, CAIRO_PDF_METADATA_CREATE_DATE, "2026-03-09T08:20:00"); // the same bytes
+    cairo_t* c = cairo_create(surface);
+    cairo_scale(c, mm, mm);
+    const auto box = [&](double x, double y, double wide, double high, double r, double g, double b, bool fill) {
+        cairo_set_source_rgb(c, r, g, b);
+        cairo_rectangle(c, x, y, wide, high);
+        if (fill) {
+            cairo_fill(c);
+        } else {
+            cairo_set_line_width(c, 0.5);
+            cairo_stroke(c);
+        }
+    };
+    const auto words = [&](double x, double y, double size, const std::string& text) {
+        cairo_set_source_rgb(c, 0.1, 0.1, 0.1);
+        cairo_select_font_face(c, "DejaVu Sans", CAIRO_FONT_SLANT_NORMAL, CAIRO_FONT_WEIGHT_NORMAL);
+        cairo_set_font_size(c, size);
+        cairo_move_to(c, x, y);
+        cairo_show_text(c, text.c_str());
+    };
+    const Vec2 at{10.0, 34.0};
+    const Vec2 size = 0.5 * mixed.board_mm;
+    words(at.x, 22.0, 15.0, title);
+    cairo_save(c);
+    cairo_translate(c, at.x, at.y);
+    draw_svg(c, mixed.svg, size.x, size.y);
+    box(600.0, 18.0, 190.0, 44.0, 0.55, 0.45, 0.35, true); // benches
+    box(24.0, 486.0, 120.0, 30.0, 0.55, 0.45, 0.35, true);
+    words(622.0, 45.0, 11.0, "potting bench");
+    words(28.0, 505.0, 9.0, "seed trays");
+    cairo_restore(c);
+    box(at.x, at.y, size.x, size.y, 0.1, 0.1, 0.1, false);
+    const double under = at.y + size.y + 7.0;
+    words(at.x, under + 10.0, 6.0,
+          fmt::format("board {:.0f} x {:.0f} mm, drawn 1 : 2", mixed.board_mm.x, mixed.board_mm.y));
+    const std::array<std::array<double, 3>, 3> plates{{{0.90, 0.60, 0.09}, {0.08, 0.55, 0.51}, {0.75, 0.16, 0.49}}};
+    for (std::size_t i = 0; i < plates.size(); ++i) {
+        box(200.0 + 40.0 * static_cast<double>(i), under, 19.0, 12.0, plates[i][0], plates[i][1], plates[i][2], true);
+    }
+    words(330.0, under + 10.0, 6.0, "turn plates: left, right, end");
+    box(640.0, under, 190.0, 16.0, 0.1, 0.1, 0.1, false);
+    words(644.0, under + 11.0, 7.0, "fern house, sheet 3");
+    cairo_show_page(c);
+    cairo_destroy(c);
+    cairo_surface_destroy(surface);
+    return bytes;
+}
+
 Brought as_pdf(const MixedCourse& mixed) {
     std::string bytes;
-    const auto append = [](void* to, const unsigned char* data, unsigned size) {
-        static_cast<std::string*>(to)->append(reinterpret_cast<const char*>(data), size);
-        return CAIRO_STATUS_SUCCESS;
-    };
     constexpr double points_a_mm = 72.0 / 25.4;
     const Vec2 size = points_a_mm * mixed.board_mm;
-    cairo_surface_t* surface = cairo_pdf_surface_create_for_stream(append, &bytes, 420.0, 595.0);
+    cairo_surface_t* surface = cairo_pdf_surface_create_for_stream(append_bytes, &bytes, 420.0, 595.0);
     cairo_t* context = cairo_create(surface);
     cairo_move_to(context, 60.0, 90.0);
     cairo_show_text(context, "Rules of the fern house");

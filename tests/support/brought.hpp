@@ -25,6 +25,10 @@ Brought on_page(const MixedCourse& mixed, std::uint32_t seed, bool told);
 /// The second page of a PDF.
 Brought as_pdf(const MixedCourse& mixed);
 
+/// A sheet of 841 x 594 mm on which the course is drawn at half its size, with a title, benches and letters on the
+/// board, a legend and dimensions beside it. A PDF.
+std::string sheet_of_paper(const MixedCourse& mixed, const std::string& title);
+
 /// As a scanner or a paint program writes it.
 Brought as_jpeg(const MixedCourse& mixed, double mm_a_pixel, int quality);
 

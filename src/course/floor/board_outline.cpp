@@ -23,7 +23,8 @@ int apart(std::uint32_t a, std::uint32_t b) {
 
 constexpr int step_of_colour = 24; // of 255
 
-/// The colour of the outermost cells; nothing when they have several.
+/// The colour of the cells two from the edge (the outermost may be only half of the page); nothing when they have
+/// several.
 std::optional<std::uint32_t> colour_of_rim(const Surface& page) {
     std::map<std::uint32_t, std::size_t> count;
     std::size_t all = 0;
@@ -32,13 +33,14 @@ std::optional<std::uint32_t> colour_of_rim(const Surface& page) {
                            static_cast<std::size_t>(column)]];
         ++all;
     };
-    for (int column = 0; column < page.columns; ++column) {
-        look(column, 0);
-        look(column, page.rows - 1);
+    constexpr int inset = 2;
+    for (int column = inset; column < page.columns - inset; ++column) {
+        look(column, inset);
+        look(column, page.rows - 1 - inset);
     }
-    for (int row = 0; row < page.rows; ++row) {
-        look(0, row);
-        look(page.columns - 1, row);
+    for (int row = inset; row < page.rows - inset; ++row) {
+        look(inset, row);
+        look(page.columns - 1 - inset, row);
     }
     std::uint32_t usual = 0;
     std::size_t most = 0;
@@ -194,7 +196,8 @@ private:
 } // namespace
 
 std::optional<Area> find_board_outline(const Surface& page, const std::vector<double>& line_widths_mm) {
-    if (page.columns < 3 || page.rows < 3) {
+    constexpr int least = 9;
+    if (page.columns < least || page.rows < least) {
         return std::nullopt;
     }
     const std::optional<std::uint32_t> paper = colour_of_rim(page);
