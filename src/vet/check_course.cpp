@@ -18,6 +18,7 @@ void CourseChecker::run() {
         return;
     }
     speed_mm_s_ = fastest_pct(out_) / 100.0 * out_.robot()->top_speed_mm_s;
+    edges();
     junctions();
     widths();
     if (out_.rehearsal() != nullptr) {

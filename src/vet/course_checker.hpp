@@ -13,7 +13,8 @@
 namespace vast_turn::vetting {
 
 /// Finds what a course asks that a plan, or its robot, cannot give. check_course.cpp has its lines and speeds,
-/// check_drives.cpp what trial drives showed at its bends, gaps, plates and starts.
+/// check_edges.cpp what colour sensors take the edges of its plates for, check_drives.cpp what trial drives showed at
+/// its bends, gaps, plates and starts.
 class CourseChecker {
 public:
     /// Without a robot `scene` is null, and nothing was driven.
@@ -25,6 +26,11 @@ private:
     const RouteGraph& graph() const { return scene_->graph(); }
     const std::string& node(NodeId id) const { return graph().node(id).name; }
     void plates_known();
+    void edges();
+    /// What at the edges of plates looks like a colour, or was taken for a marker in trial drives. Nothing where
+    /// nothing does.
+    std::string certain_misread(Rgb third, const std::string& marker) const;
+    std::string seen_misread(std::size_t marker) const;
     void limit_speed(double mm_s, std::string why);
     void junctions();
     void widths();

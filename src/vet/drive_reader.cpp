@@ -3,8 +3,10 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <set>
 
 #include "plan/check/checked.hpp"
+#include "sim/marker_misreads.hpp"
 
 namespace vast_turn::vetting {
 
@@ -52,12 +54,31 @@ std::vector<LineSpot> DriveReader::read(const Drive& drive) {
     }
     bend_passes(reading);
     losses(reading);
+    misreads(reading);
     for (const std::size_t mark : marks) {
         if (into_.marks[mark].kind == WayMark::Kind::plate) {
             plate_passes(reading, mark);
         }
     }
     return std::move(reading.spots);
+}
+
+void DriveReader::misreads(const Reading& reading) {
+    std::set<std::pair<std::size_t, std::size_t>> seen;
+    for (const MarkerMisread& one :
+         marker_misreads(scene_, plan_.markers(), reading.drive.run, std::max<std::size_t>(1, reading.end) - 1)) {
+        // Only where it made a difference: a rule that asks for it acted, or another block came in hand.
+        for (std::size_t i = one.first; i <= one.last; ++i) {
+            const LookRecord& look = reading.drive.run.looks[i];
+            const bool handed_over = i > 0 && look.block != reading.drive.run.looks[i - 1].block;
+            if (handed_over || (look.rule != no_rule && rules_.asks_marker(look.rule, one.marker))) {
+                seen.emplace(one.marker, one.plate);
+            }
+        }
+    }
+    for (const auto& which : seen) {
+        ++into_.misreads[which];
+    }
 }
 
 bool DriveReader::at_end_of_line(const LineSpot& spot) const {

@@ -40,6 +40,7 @@ private:
     std::size_t end_of_way(const Reading& reading) const;
     void unanswered(const Drive& drive);
     void losses(Reading& reading);
+    void misreads(const Reading& reading);
     void bend_passes(const Reading& reading);
     struct Crossing {
         bool crossed = false;

@@ -9,9 +9,20 @@
 namespace vast_turn::vetting {
 
 RuleKnowledge::RuleKnowledge(const Plan& plan)
-    : turns_by_marker(plan.rules().size(), false), asks_line(plan.rules().size(), false) {
+    : turns_by_marker(plan.rules().size(), false), asks_line(plan.rules().size(), false),
+      markers_(plan.rules().size(), 0) {
     const auto asks = [](const lang::Expr& e) {
         return lang::any_part(e, [](const lang::Expr& part) { return part.is<lang::MarkerSeen>(); });
+    };
+    const auto markers = [](const lang::Expr& e) {
+        std::uint32_t bits = 0;
+        lang::any_part(e, [&](const lang::Expr& part) {
+            if (const auto* marker = part.as<lang::MarkerSeen>()) {
+                bits |= 1U << static_cast<unsigned>(marker->number);
+            }
+            return false;
+        });
+        return bits;
     };
     std::size_t number = 0;
     const auto rules = [&](const std::vector<lang::Rule>& list) {
@@ -20,6 +31,7 @@ RuleKnowledge::RuleKnowledge(const Plan& plan)
                                     return e.is<lang::PatternMarks>() || is_input(e, lang::Op::seen) ||
                                            is_input(e, lang::Op::offset) || e.is<lang::Call>();
                                 });
+            markers_[number] = rule.is_else ? 0U : markers(rule.condition);
             turns_by_marker[number++] = !rule.is_else && asks(rule.condition) &&
                                         std::any_of(rule.acts.begin(), rule.acts.end(), [](const lang::Act& act) {
                                             return lang::is_transfer(act.kind) || act.kind == lang::ActKind::motion;
@@ -33,6 +45,7 @@ RuleKnowledge::RuleKnowledge(const Plan& plan)
     }
     for (const lang::LaidBlock& block : plan.checked().blocks) {
         for (const lang::LaidItem& item : block.items) {
+            markers_[number] = markers(item.limit.value);
             turns_by_marker[number++] = asks(item.limit.value);
         }
     }

@@ -2,6 +2,7 @@
 
 /// What vet knows of a plan's rules before any drive.
 
+#include <cstdint>
 #include <vector>
 
 #include "vast_turn/plan/plan.hpp"
@@ -14,8 +15,13 @@ struct RuleKnowledge {
     std::vector<bool> turns_by_marker;
     /// By number: asks what the line sensors see.
     std::vector<bool> asks_line;
+    /// Whether a rule (or an item's limit) asks for a marker of the plan.
+    bool asks_marker(RuleId rule, std::size_t marker) const { return (markers_[rule.index()] >> marker & 1U) != 0; }
     /// By marker: the looks that a rule wants it to last, at this time between two.
     std::vector<int> looks_needed(const Plan& plan, double look_ms) const;
+
+private:
+    std::vector<std::uint32_t> markers_; ///< by number: those that it asks for
 };
 
 } // namespace vast_turn::vetting

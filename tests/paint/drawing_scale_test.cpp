@@ -21,8 +21,8 @@ double line_length(const Course& course) { return course.tapes.size() == 1 ? len
 
 TEST_CASE("the course file can say the scale of any drawing, whatever size is written in it") {
     const fixtures::DrawnCourse d;
-    for (const char* keys : {"size_mm = [2400, 1200]\n", "mm_per_px = 5.714286\n",
-                             "measured = { from = [60, 90], to = [360, 90], mm = 1714.29 }\n"}) {
+    for (const char* keys : {"cell_mm = 1\nsize_mm = [2400, 1200]\n", "cell_mm = 1\nmm_per_px = 5.714286\n",
+                             "cell_mm = 1\nmeasured = { from = [60, 90], to = [360, 90], mm = 1714.29 }\n"}) {
         CAPTURE(keys);
         const Course course = d.svg(a4_page, one_line, keys);
         CHECK(course.width_mm == doctest::Approx(2400.0).epsilon(1e-4));
@@ -32,13 +32,14 @@ TEST_CASE("the course file can say the scale of any drawing, whatever size is wr
     }
     const Course as_written = d.svg(a4_page, one_line);
     CHECK(as_written.width_mm == 210.0);
-    const Course pixels = d.svg("width='420' height='210' viewBox='0 0 420 210'", one_line, "size_mm = [2400, 1200]\n");
+    const Course pixels =
+        d.svg("width='420' height='210' viewBox='0 0 420 210'", one_line, "cell_mm = 1\nsize_mm = [2400, 1200]\n");
     CHECK(line_length(pixels) == doctest::Approx(1714.3).epsilon(0.003));
 }
 
 TEST_CASE("a drawing of another shape than the board is fitted uniformly, and that is told") {
     const fixtures::DrawnCourse d;
-    const Course course = d.svg(a4_page, one_line, "size_mm = [2400, 1500]\n");
+    const Course course = d.svg(a4_page, one_line, "cell_mm = 1\nsize_mm = [2400, 1500]\n");
     CHECK(course.height_mm == 1500.0);
     CHECK(line_length(course) == doctest::Approx(1714.3).epsilon(0.003));
     REQUIRE(course.warnings.size() == 1);
@@ -57,7 +58,8 @@ TEST_CASE("what does not tell the scale is refused with all cures; a drawing wit
     CHECK(fixtures::message_of([&] {
               d.svg(a4_page, one_line, "mm_per_px = 2\nmeasured = { from = [9, 9], to = [90, 9], mm = 90 }\n");
           }).find("exclude each other") != std::string::npos);
-    const Course empty = d.svg(a4_page, "<rect width='420' height='210' fill='#EDEAE2'/>", "size_mm = [2400, 1200]\n");
+    const Course empty =
+        d.svg(a4_page, "<rect width='420' height='210' fill='#EDEAE2'/>", "cell_mm = 1\nsize_mm = [2400, 1200]\n");
     REQUIRE(empty.warnings.size() == 1);
     CHECK(empty.warnings[0].message.find("no line was found on this drawing") != std::string::npos);
 }

@@ -145,3 +145,28 @@ TEST_CASE("with any end nothing behind what is expected matters") {
                           f.course);
           }).find("expects nothing says nothing") != std::string::npos);
 }
+
+TEST_CASE("a failed trip tells a marker that was seen only at the edge of another plate") {
+    const std::string head = "name = \"bed\"\nsize_mm = [900, 500]\n[[tape]]\npath = \"M 80,250 H 820\"\n";
+    const std::string rest =
+        "[[start]]\nname = \"door\"\nat_mm = [120, 250]\nheading_deg = 0\n[[place]]\nname = \"clay "
+        "bed\"\nat_mm = [690, 250]\n[[marker]]\ncolour = \"amber\"\nat_mm = [430, 250]\n"
+        "[[marker]]\ncolour = \"clay\"\nat_mm = [690, 250]\n[[trip]]\nname = \"t\"\nfrom = \"door\"\n"
+        "visits = [\"clay bed\"]\nwithin_s = 8\n";
+    Robot robot = load_robot("data/fern-house/sprig-3.robot.toml");
+    robot.colour_sensors = {{.name = "nose", .at_mm = {71.0, 0.0}}};
+    const Plan plan = fixtures::compiled("plan \"p\"\nsensors 3\nmarkers amber, clay\nhabit follow {\n"
+                                         "    fresh clay -> halt\n    else -> ahead(43)\n}\n");
+    const auto misread = [&](const char* clay) {
+        const CourseFile file = parse_course_file(
+            fmt::format("{}[palette]\namber = \"#E69A17\"\nclay = \"{}\"\n{}", head, clay, rest), "bed");
+        const Scene scene(file.course, robot);
+        const TripResult result = take_trip(scene, Pilot(plan), file.trips[0], RunOptions{});
+        return result.parting ? result.parting->misread : std::vector<std::string>{};
+    };
+    const std::vector<std::string> words = misread("#85591A"); // half amber, half tape
+    REQUIRE(words.size() == 1);
+    CHECK(words[0].find(" s: the edge of amber at 430,250 mm was taken for clay, for ") != std::string::npos);
+    CHECK(misread("#14C814").empty());
+    CHECK(misread("#1E6FC0").size() == 1); // grey: half floor, half tape, at the rim of the plate
+}

@@ -40,7 +40,9 @@ struct Parting {
     RuleId better;                   ///< as in Decision
     std::string otherwise;           ///< likewise; empty when no decision was found that would have put it right
     std::vector<Decision> decisions; ///< those found; the one that is told is among them
-    std::vector<RuleId> held_too;    ///< rules of the same habit that held as well but stand behind it
+    /// Markers that were seen before at the edge of another plate, where there is none of their colour: sentences.
+    std::vector<std::string> misread;
+    std::vector<RuleId> held_too; ///< rules of the same habit that held as well but stand behind it
 };
 
 /// What a parting says, as sentences for people: where and when, which rule, what else held. Of own code no rules.

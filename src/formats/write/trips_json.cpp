@@ -90,6 +90,7 @@ Json parting_json(const Plan* plan, const Parting& parting) {
     json["better"] = plan == nullptr || parting.better == no_rule ? Json(nullptr) : rule_json(*plan, parting.better);
     json["otherwise"] = parting.otherwise.empty() ? Json(nullptr) : Json(parting.otherwise);
     json["called_by"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.called_by);
+    json["misread"] = parting.misread;
     json["held_too"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.held_too);
     return json;
 }

@@ -1,0 +1,26 @@
+#include "trial/edge_misreads.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "sim/marker_misreads.hpp"
+
+namespace vast_turn {
+
+std::vector<std::string> edge_misreads(const Scene& scene, const Plan& plan, const Run& run, std::size_t until) {
+    const std::vector<MarkerMisread> found = marker_misreads(scene, plan.markers(), run, until);
+    constexpr std::size_t most = 3;
+    std::vector<std::string> lines;
+    for (std::size_t i = found.size() - std::min(most, found.size()); i < found.size(); ++i) {
+        const MarkerMisread& one = found[i];
+        const Marker& plate = scene.course().markers[one.plate];
+        const std::size_t looks = one.last - one.first + 1;
+        lines.push_back(fmt::format("{:.2f} s: the edge of {} at {:.0f},{:.0f} mm was taken for {}, for {} look{}",
+                                    run.looks[one.first].t_s, plate.colour, plate.at.x, plate.at.y,
+                                    plan.markers()[one.marker], looks, looks == 1 ? "" : "s"));
+    }
+    return lines;
+}
+
+} // namespace vast_turn
