@@ -42,7 +42,7 @@ std::vector<Vec2> steps_along(const PixelView& picture, Vec2 from, Vec2 to) {
         double moment = 0.0;
         int at = 0;
         const auto slope = [&](int k) {
-            const auto c = static_cast<std::size_t>(k + reach + 2);
+            const std::size_t c = static_cast<std::size_t>(k + reach) + 2;
             const double low = 0.5 * (profile[c - 2] + profile[c - 1]);
             const double high = 0.5 * (profile[c + 1] + profile[c + 2]);
             const bool seen = profile[c - 2] >= 0.0 && profile[c + 2] >= 0.0;

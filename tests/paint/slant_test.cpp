@@ -7,6 +7,7 @@
 
 #include "support/brought.hpp"
 #include "support/drawn_course.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 
 using namespace vast_turn;
@@ -52,9 +53,12 @@ TEST_CASE("a photograph at a slant is turned by its corners, and the bow of its 
         double bow;
     };
     for (const Shot& shot : {Shot{0.0, 3.0, 0.0}, {24.0, -12.0, 0.0}, {35.0, 9.0, -0.09}, {17.0, 21.0, 0.05}}) {
+        if (fixtures::sanitized && !(shot.bow < 0.0)) {
+            continue; // one goes all the ways of the code
+        }
         CAPTURE(shot.tilt_deg);
         const fixtures::Brought brought =
-            fixtures::photographed(cross(), {shot.tilt_deg, shot.turn_deg, shot.bow, 1100, 825});
+            fixtures::photographed(cross(), {shot.tilt_deg, shot.turn_deg, shot.bow, 900, 675});
         const Course course = course_of(d, brought);
         CHECK(course.width_mm == doctest::Approx(900.0));
         const RouteGraph graph = find_route_graph(course);
@@ -68,7 +72,7 @@ TEST_CASE("a photograph at a slant is turned by its corners, and the bow of its 
 
 TEST_CASE("the bow that is told can be given, and then nothing is sought") {
     const fixtures::DrawnCourse d;
-    fixtures::Brought brought = fixtures::photographed(cross(), {20.0, 5.0, -0.1, 1100, 825});
+    fixtures::Brought brought = fixtures::photographed(cross(), {20.0, 5.0, -0.1, 900, 675});
     brought.sheet.insert(brought.sheet.find("corners"), "lens_bow = -0.1\n");
     const Course course = course_of(d, brought);
     CHECK(worst_node(find_route_graph(course)) < 2.0 * brought.mm_a_pixel);
@@ -77,7 +81,7 @@ TEST_CASE("the bow that is told can be given, and then nothing is sought") {
 
 TEST_CASE("uneven light on a slanted photograph is evened out") {
     const fixtures::DrawnCourse d;
-    fixtures::Camera camera{22.0, -6.0, 0.0, 1100, 825};
+    fixtures::Camera camera{22.0, -6.0, 0.0, 900, 675};
     camera.gloom = 0.45;
     const fixtures::Brought brought = fixtures::photographed(cross(), camera);
     CHECK(worst_node(find_route_graph(course_of(d, brought))) < 2.5 * brought.mm_a_pixel);
