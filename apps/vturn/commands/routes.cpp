@@ -58,6 +58,21 @@ bool differ(const std::vector<PlanChoices>& all, std::size_t arm) {
     });
 }
 
+/// Rows of plans without memory that are told by rounds, and why.
+void print_by_rounds(const Streams& streams, const RouteGraph& graph, const std::vector<PlanChoices>& all,
+                     const std::vector<std::string>& names) {
+    for (std::size_t p = 0; p < all.size(); ++p) {
+        for (const Arm& arm : all[p].arms) {
+            if (arm.in_rounds && !all[p].in_rounds) {
+                streams.out << fmt::format(
+                    "{}{}, from the {}: told by what rounds did there, most robots that were set there did otherwise\n",
+                    all.size() > 1 ? names[p] + ", " : "", graph.node(arm.node).name,
+                    arm_name(graph, arm.node, arm.from));
+            }
+        }
+    }
+}
+
 /// Why robots stay where they do.
 void print_stays(const Streams& streams, const RouteGraph& graph, const std::vector<PlanChoices>& all,
                  const std::vector<std::string>& names) {
@@ -96,6 +111,7 @@ void print_choices(const Streams& streams, const Course& course, const RouteGrap
     }
     print_columns(streams.out, rows);
     print_stays(streams, graph, all, names);
+    print_by_rounds(streams, graph, all, names);
     for (const PlanChoices& one : all) {
         const std::string& name = names[static_cast<std::size_t>(&one - all.data())];
         if (one.in_rounds) {
