@@ -162,7 +162,7 @@ FoundColours find_colours(const Surface& surface, const std::map<std::string, Rg
     // A bench may be larger than all lines together, but it is no stroke.
     double longest = 0.0;
     for (const Rgb colour : candidates) {
-        const double strokes = candidates.size() == 1 ? 1.0 : strokes_mm(surface, within, colour);
+        const double strokes = candidates.size() == 1 ? 1.0 : strokes_mm2(surface, within, colour);
         if (strokes > longest) {
             longest = strokes;
             found.line = colour;

@@ -40,7 +40,7 @@ template <class IsOn> std::vector<Stroke> strokes_of(int columns, int rows, doub
 
 } // namespace
 
-double strokes_mm(const Surface& surface, const Area& within, Rgb colour) {
+double strokes_mm2(const Surface& surface, const Area& within, Rgb colour) {
     const int step = std::max(1, static_cast<int>(std::lround(2.0 / surface.cell_mm)));
     const double cell_mm = step * surface.cell_mm;
     const int columns = surface.columns / step + 2;
@@ -72,7 +72,7 @@ double strokes_mm(const Surface& surface, const Area& within, Rgb colour) {
             });
             return same >= 4;
         }();
-        sum += stroke.length_mm() > is_long * width || dash ? stroke.length_mm() : 0.0;
+        sum += stroke.length_mm() > is_long * width || dash ? stroke.area_mm2 : 0.0;
     }
     return sum;
 }
