@@ -79,7 +79,7 @@ TEST_CASE("the bow that is told can be given, and then nothing is sought") {
     CHECK(course.drawing_notes[1].find("lens_bow") == std::string::npos);
 }
 
-TEST_CASE("uneven light on a slanted photograph is evened out") {
+TEST_CASE("uneven light on a slanted photograph is evened out" * doctest::skip(fixtures::sanitized)) {
     const fixtures::DrawnCourse d;
     fixtures::Camera camera{22.0, -6.0, 0.0, 900, 675};
     camera.gloom = 0.45;
