@@ -81,8 +81,9 @@ public:
     OutlineFinder(const Surface& page, std::uint32_t paper) : page_(page), paper_(paper) {
         // With the margin of empty cells that shapes need.
         found_ = runs_of(page.columns + 2, page.rows + 2, [&](std::size_t at) {
-            const auto wide = static_cast<std::size_t>(page.columns) + 2;
-            return is_ink(static_cast<int>(at % wide) - 1, static_cast<int>(at / wide) - 1);
+            const auto wide = static_cast<std::uint32_t>(page.columns) + 2U; // dividing in 32 bits takes a third
+            const auto index = static_cast<std::uint32_t>(at);
+            return is_ink(static_cast<int>(index % wide) - 1, static_cast<int>(index / wide) - 1);
         });
         patches_.resize(found_.shapes);
         for (const CellRun& run : found_.runs) {

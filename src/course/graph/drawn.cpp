@@ -59,12 +59,14 @@ struct CellBox {
     std::size_t wide = 0;
     std::size_t high = 0;
 
-    std::size_t count() const { return wide * high; }
-    std::size_t index(std::size_t i, const Surface& surface) const {
-        return (top + i / wide) * static_cast<std::size_t>(surface.columns) + left + i % wide;
-    }
-    bool holds(std::size_t column, std::size_t row) const {
-        return column >= left && column < left + wide && row >= top && row < top + high;
+    /// Does something with the index of each of them, row by row.
+    template <class Work> void each(const Surface& surface, const Work& work) const {
+        for (std::size_t row = top; row < top + high; ++row) {
+            const std::size_t first = row * static_cast<std::size_t>(surface.columns) + left;
+            for (std::size_t at = first; at < first + wide; ++at) {
+                work(at);
+            }
+        }
     }
 };
 
@@ -121,16 +123,15 @@ Area area_of(const Course& course) {
 FoundColours find_colours(const Surface& surface, const std::map<std::string, Rgb>& palette, const Area& within) {
     constexpr unsigned shift = 4; // 16 steps a channel
     std::vector<Bin> bins(4096);
-    const CellBox box = cells_in(surface, within);
-    for (std::size_t i = 0; i < box.count(); ++i) {
-        const std::uint32_t cell = surface.cells[box.index(i, surface)];
+    cells_in(surface, within).each(surface, [&](std::size_t at) {
+        const std::uint32_t cell = surface.cells[at];
         const std::array<unsigned, 3> c{(cell >> 16U) & 255U, (cell >> 8U) & 255U, cell & 255U};
         Bin& bin = bins[((c[0] >> shift) << 8U) | ((c[1] >> shift) << 4U) | (c[2] >> shift)];
         bin.count += 1.0;
         for (std::size_t channel = 0; channel < 3; ++channel) {
             bin.sum[channel] += c[channel];
         }
-    }
+    });
     std::sort(bins.begin(), bins.end(), [](const Bin& a, const Bin& b) { return a.count > b.count; });
     FoundColours found;
     if (bins.front().count <= 0.0) {
@@ -181,16 +182,15 @@ void find_markers(Course& course) {
     std::vector<std::int8_t> patch(surface.cells.size(), -1);
     std::uint32_t last_colour = 0xFFFFFFFFU;
     std::int8_t last = -1;
-    const CellBox board = cells_in(surface, area_of(course));
-    for (std::size_t i = 0; i < board.count(); ++i) {
-        const std::size_t at = board.index(i, surface);
-        if (surface.cells[at] != last_colour) {
-            last_colour = surface.cells[at];
-            last = static_cast<std::int8_t>(
-                index(surface.at(static_cast<int>(at % columns), static_cast<int>(at / columns))));
+    cells_in(surface, area_of(course)).each(surface, [&](std::size_t at) {
+        const std::uint32_t cell = surface.cells[at];
+        if (cell != last_colour) {
+            const auto channel = [cell](unsigned places) { return static_cast<std::uint8_t>((cell >> places) & 255U); };
+            last_colour = cell;
+            last = static_cast<std::int8_t>(index({channel(16U), channel(8U), channel(0U)}));
         }
         patch[at] = last;
-    }
+    });
     std::vector<std::string> names;
     for (const auto& entry : course.palette) {
         names.push_back(entry.first);
