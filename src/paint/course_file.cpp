@@ -61,9 +61,11 @@ void paint(CourseSheet& sheet, const Drawing* drawing) {
     if (sheet.find_board) {
         find_board(course, drawing->facts().on_floor.mm_per_unit);
     }
-    const FoundColours found = find_colours(course.surface, course.palette, area_of(course));
-    course.floor = sheet.floor_given ? course.floor : found.floor;
-    course.line = sheet.line_given ? course.line : found.line;
+    if (!sheet.floor_given || !sheet.line_given) { // else nobody asks, and it looks at every cell
+        const FoundColours found = find_colours(course.surface, course.palette, area_of(course));
+        course.floor = sheet.floor_given ? course.floor : found.floor;
+        course.line = sheet.line_given ? course.line : found.line;
+    }
     course.surface.beyond = course.floor;
     course.taken = {!sheet.floor_given, !sheet.line_given, false};
     if (course.palette.empty()) {

@@ -129,11 +129,7 @@ OwnedSurface upright(const std::string& path, const Pixels& pixels) {
     const bool turned = pixels.orientation >= first_turned;
     const unsigned columns = turned ? pixels.rows : pixels.columns;
     const unsigned rows = turned ? pixels.columns : pixels.rows;
-    OwnedSurface image(
-        cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(columns), static_cast<int>(rows)));
-    if (cairo_surface_status(image.get()) != CAIRO_STATUS_SUCCESS) {
-        throw InputError(path, "there is no room for this picture", "scale it down");
-    }
+    OwnedSurface image = make_picture(path, static_cast<int>(columns), static_cast<int>(rows));
     cairo_surface_flush(image.get());
     unsigned char* data = cairo_image_surface_get_data(image.get());
     const auto stride = static_cast<std::size_t>(cairo_image_surface_get_stride(image.get()));

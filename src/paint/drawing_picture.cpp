@@ -108,6 +108,14 @@ private:
 
 } // namespace
 
+OwnedSurface make_picture(const std::string& path, int columns, int rows) {
+    OwnedSurface image(cairo_image_surface_create(CAIRO_FORMAT_RGB24, columns, rows));
+    if (cairo_surface_status(image.get()) != CAIRO_STATUS_SUCCESS) {
+        throw InputError(path, "there is no room for this picture", "scale it down");
+    }
+    return image;
+}
+
 std::unique_ptr<Drawing> make_picture_drawing(const std::string& path, OwnedSurface image, const DrawingKeys& keys,
                                               Checked checked) {
     return std::make_unique<PictureDrawing>(path, std::move(image), keys, checked);

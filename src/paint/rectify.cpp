@@ -124,11 +124,7 @@ OwnedSurface seen_from_above(const std::string& path, const PixelView& picture, 
     const double columns = std::ceil(board.x / mm_per_px - 1e-9);
     const double rows = std::ceil(board.y / mm_per_px - 1e-9);
     refuse_too_large(path, columns, rows);
-    OwnedSurface image(
-        cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(columns), static_cast<int>(rows)));
-    if (cairo_surface_status(image.get()) != CAIRO_STATUS_SUCCESS) {
-        throw InputError(path, "there is no room for this picture", "scale it down");
-    }
+    OwnedSurface image = make_picture(path, static_cast<int>(columns), static_cast<int>(rows));
     cairo_surface_flush(image.get());
     unsigned char* data = cairo_image_surface_get_data(image.get());
     const int stride = cairo_image_surface_get_stride(image.get());
