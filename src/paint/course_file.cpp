@@ -3,16 +3,20 @@
 #include <algorithm>
 #include <filesystem>
 #include <memory>
+#include <mutex>
+#include <optional>
 #include <utility>
 
 #include <fmt/format.h>
 
 #include "paint/drawing.hpp"
 #include "paint/painter.hpp"
+#include "paint/pieces_drawing.hpp"
 #include "vast_turn/course/floor/board_outline.hpp"
 #include "vast_turn/course/graph/drawn.hpp"
 #include "vast_turn/course/graph/plate_colours.hpp"
 #include "vast_turn/formats/read/course_sheet.hpp"
+#include "vast_turn/formats/read/pieces_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/read/trips_file.hpp"
 
@@ -99,27 +103,81 @@ bool lies_beside(const std::string& path, const std::string& file) {
 
 } // namespace
 
-CourseFile parse_course_file(std::string_view text, std::string_view file, std::string_view variant,
-                             const DrawingRules& rules) {
+/// All that the variants and layouts of one course file have in common is read once.
+struct CourseReading::Shared {
+    std::string text;
+    std::string file;
+    DrawingRules rules;
+    std::mutex lock; ///< of what is below
+    std::optional<PieceSet> pieces;
+    PiecePictures pictures;
+};
+
+CourseReading::CourseReading(std::string text, std::string file, const DrawingRules& rules)
+    : shared_(std::make_unique<Shared>()) {
+    shared_->text = std::move(text);
+    shared_->file = std::move(file);
+    shared_->rules = rules;
+}
+
+CourseReading::CourseReading(const std::string& path, const DrawingRules& rules)
+    : CourseReading(read_file(path), path, rules) {}
+
+CourseReading::~CourseReading() = default;
+CourseReading::CourseReading(CourseReading&&) noexcept = default;
+CourseReading& CourseReading::operator=(CourseReading&&) noexcept = default;
+
+std::unique_ptr<Drawing> CourseReading::drawing_at(const std::string& path, const DrawingKeys& keys) const {
+    if (!shared_->rules.anywhere && !lies_beside(path, shared_->file)) {
+        throw InputError(shared_->file, fmt::format("its drawing \"{}\" lies outside the folder of the course", path),
+                         "copy it beside the course; or, when you trust the file, allow it: "
+                         "--drawings-anywhere, DrawingRules::anywhere");
+    }
+    return read_drawing(path, keys, shared_->rules.apart);
+}
+
+PieceSet CourseReading::pieces_at(const std::string& path) const {
+    const std::lock_guard<std::mutex> guard(shared_->lock);
+    if (!shared_->pieces) {
+        if (!shared_->rules.anywhere && !lies_beside(path, shared_->file)) {
+            throw InputError(shared_->file, fmt::format("its pieces \"{}\" lie outside the folder of the course", path),
+                             "copy them beside the course; or, when you trust the file, allow it: "
+                             "--drawings-anywhere, DrawingRules::anywhere");
+        }
+        shared_->pieces = parse_pieces(
+            read_file(path), path, [&](const std::string& name, const DrawingKeys& keys, std::vector<Problem>& warnings) {
+                std::unique_ptr<Drawing> drawing = drawing_at(name, keys);
+                warnings = drawing->facts().warnings;
+                return shared_->pictures.add(name, std::move(drawing));
+            });
+    }
+    return *shared_->pieces;
+}
+
+CourseFile CourseReading::read(std::string_view variant) const {
     std::unique_ptr<Drawing> drawing;
     CourseSheet sheet = parse_course_sheet(
-        text, file, variant, [&](const std::string& path, const DrawingKeys& keys, std::vector<Problem>& warnings) {
-            if (!rules.anywhere && !lies_beside(path, std::string(file))) {
-                throw InputError(std::string(file),
-                                 fmt::format("its drawing \"{}\" lies outside the folder of the course", path),
-                                 "copy it beside the course; or, when you trust the file, allow it: "
-                                 "--drawings-anywhere, DrawingRules::anywhere");
-            }
-            drawing = read_drawing(path, keys, rules.apart);
+        shared_->text, shared_->file, variant,
+        [&](const std::string& path, const DrawingKeys& keys, std::vector<Problem>& warnings) {
+            drawing = drawing_at(path, keys);
             warnings = drawing->facts().warnings;
             return drawing->facts().on_floor.board_mm;
-        });
+        },
+        [this](const std::string& path) { return pieces_at(path); });
+    if (sheet.laid) {
+        drawing = draw_pieces(sheet.laid->set, sheet.laid->layout, sheet.cell_mm, shared_->pictures);
+    }
     paint(sheet, drawing.get());
     if (drawing != nullptr) {
         sheet.course.drawing_notes = drawing->facts().notes;
     }
-    sheet.course.drawn_apart = drawing != nullptr && drawing->is_apart();
+    sheet.course.drawn_apart = drawing != nullptr && (drawing->is_apart() || (sheet.laid && shared_->rules.apart));
     return {std::move(sheet.course), std::move(sheet.trips)};
+}
+
+CourseFile parse_course_file(std::string_view text, std::string_view file, std::string_view variant,
+                             const DrawingRules& rules) {
+    return CourseReading(std::string(text), std::string(file), rules).read(variant);
 }
 
 CourseFile load_course_file(const std::string& path, std::string_view variant, const DrawingRules& rules) {
@@ -134,24 +192,42 @@ Course load_course(const std::string& path, std::string_view variant, const Draw
     return load_course_file(path, variant, rules).course;
 }
 
-TripGround load_trip_ground(const std::string& course_path, const Robot& robot, const std::string& trips_path,
-                            const DrawingRules& rules) {
-    const std::string text = read_file(course_path); // once: it may be a pipe
-    CourseFile file = parse_course_file(text, course_path, as_drawn, rules);
-    const std::vector<Trip> trips = trips_path.empty() ? std::move(file.trips) : load_trips(trips_path, file.course);
+TripGround CourseReading::trip_ground(const Robot& robot, const std::string& trips_path,
+                                      std::string_view only_variant) const {
+    CourseFile file = read(only_variant);
+    std::vector<Trip> trips = trips_path.empty() ? std::move(file.trips) : load_trips(trips_path, file.course);
     if (trips.empty()) {
-        throw InputError(course_path, "the course has no trips to take",
+        throw InputError(shared_->file, "the course has no trips to take",
                          "add a [[trip]] with name, from and visits or choices, or name a file of trips with --trips");
+    }
+    const bool is_shuffled = file.course.laid && file.course.laid->number > 0;
+    if (is_shuffled || only_variant != as_drawn) {
+        std::erase_if(trips, [&](const Trip& trip) {
+            const std::vector<std::string> own = variants_of(file.course, trip);
+            return !is_shuffled && std::find(own.begin(), own.end(), only_variant) == own.end();
+        });
+        for (Trip& trip : trips) {
+            trip.variants = {file.course.variant};
+        }
+        if (trips.empty()) {
+            throw InputError(shared_->file, fmt::format("no trip is driven over \"{}\"", only_variant),
+                             "name another variant");
+        }
     }
     std::vector<Course> courses;
     for (const std::string& variant : variants_of(file.course, trips)) {
-        if (variant != as_drawn) {
-            courses.push_back(parse_course_file(text, course_path, variant, rules).course);
+        if (variant != file.course.variant) {
+            courses.push_back(read(variant).course);
             courses.back().surface.cells.share_with(file.course.surface.cells);
         }
     }
     courses.insert(courses.begin(), std::move(file.course));
     return TripGround(std::move(courses), robot, trips);
+}
+
+TripGround load_trip_ground(const std::string& course_path, const Robot& robot, const std::string& trips_path,
+                            const DrawingRules& rules) {
+    return CourseReading(course_path, rules).trip_ground(robot, trips_path); // the text once: it may be a pipe
 }
 
 } // namespace vast_turn

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "base/parallel.hpp"
+#include "trial/line_under.hpp"
 #include "vast_turn/base/noise.hpp"
 
 namespace vast_turn {
@@ -203,29 +204,6 @@ private:
     const ChoiceOptions& options_;
 };
 
-/// The nearest stretch to a pose, and whether it looks along it.
-struct OnLine {
-    StretchId stretch;
-    bool forward = true;
-};
-
-OnLine line_under(const RouteGraph& graph, const Pose& pose) {
-    constexpr double reach_mm = 90.0;
-    double best = reach_mm;
-    OnLine found;
-    for (std::size_t s = 0; s < graph.stretches.size(); ++s) {
-        const std::vector<Vec2>& path = graph.stretches[s].path;
-        for (std::size_t i = 1; i < path.size(); ++i) {
-            const double away = length(nearest_on_segment(pose.at, path[i - 1], path[i]) - pose.at);
-            if (away < best) {
-                best = away;
-                found = {StretchId(s), dot(path[i] - path[i - 1], direction(pose.heading_deg)) >= 0.0};
-            }
-        }
-    }
-    return found;
-}
-
 } // namespace
 
 void settle(Arm& arm) {
@@ -325,7 +303,7 @@ std::vector<Reach> find_reach(const Course& course, const RouteGraph& graph, con
                 break;
             }
             const Exit& exit = graph.node(node).exit(arm->usual_exit);
-            at = {exit.stretch, exit.forward};
+            at = {exit.stretch, exit.forward, 0.0};
         }
         list.push_back(std::move(reach));
     }

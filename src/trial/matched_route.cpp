@@ -85,6 +85,15 @@ private:
         return stay.high_mm < 0.5 * size ? stay.high_mm : size - stay.low_mm;
     }
 
+    /// Along the path, from point to point.
+    double way_between(std::size_t from, std::size_t to) const {
+        double way = 0.0;
+        for (std::size_t i = from; i < to; ++i) {
+            way += length(path_[i + 1].at - path_[i].at);
+        }
+        return way;
+    }
+
     void take_out_glances() {
         for (std::size_t i = 0; i < stays_.size();) {
             const bool inner = i > 0 && i + 1 < stays_.size();
@@ -96,9 +105,11 @@ private:
             constexpr double bit_mm = 25.0;
             const bool rim = !inner && stays_.size() > 1 && far_from_node(stays_[i]) < bit_mm;
             if ((is_glance(stays_[i]) && !crosses && (inner || rim)) || off_between) {
+                // Who goes round something is back on the line about as far ahead as it drove beside it.
+                const double beside = off_between ? way_between(stays_[i - 1].last, stays_[i + 1].first) : 0.0;
                 stays_.erase(stays_.begin() + static_cast<std::ptrdiff_t>(i));
                 if (i > 0 && i < stays_.size() && stays_[i].stretch == stays_[i - 1].stretch &&
-                    std::abs(stays_[i].begin_mm - stays_[i - 1].end_mm) < 80.0 + least_mm_) {
+                    std::abs(stays_[i].begin_mm - stays_[i - 1].end_mm) < std::max(80.0, beside) + least_mm_) {
                     Stay& kept = stays_[i - 1];
                     kept.last = stays_[i].last;
                     kept.low_mm = std::min(kept.low_mm, stays_[i].low_mm);

@@ -4,6 +4,18 @@
 
 namespace vast_turn {
 
+const char* name_of(PlateMeaning meaning) {
+    switch (meaning) {
+    case PlateMeaning::left: return "left";
+    case PlateMeaning::straight: return "straight";
+    case PlateMeaning::right: return "right";
+    case PlateMeaning::back: return "back";
+    case PlateMeaning::end: return "end";
+    case PlateMeaning::side: return "side";
+    }
+    return "";
+}
+
 std::vector<std::string> starts_of(const Trip& trip) {
     std::vector<std::string> starts{trip.from};
     starts.insert(starts.end(), trip.also_from.begin(), trip.also_from.end());

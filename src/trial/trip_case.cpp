@@ -4,6 +4,8 @@
 
 #include <fmt/format.h>
 
+#include "vast_turn/trial/plate_route.hpp"
+
 namespace vast_turn {
 
 namespace {
@@ -34,7 +36,7 @@ std::vector<TripCase> cases_of(const std::vector<const Scene*>& scenes, const st
                         fmt::format("trip \"{}\" is driven over \"{}\", which is not at hand", trip.name, variant),
                         "make a scene of each variant that the trips name");
                 }
-                cases.push_back({one_of_it(trip, from, variant, variants.size() > 1), *scene});
+                cases.push_back({told_by_plates(**scene, one_of_it(trip, from, variant, variants.size() > 1)), *scene});
             }
         }
     }

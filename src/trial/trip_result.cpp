@@ -11,6 +11,7 @@
 #include "trial/prefer_decision.hpp"
 #include "trial/wanted_way.hpp"
 #include "vast_turn/plan/mind.hpp"
+#include "vast_turn/trial/plate_route.hpp"
 
 namespace vast_turn {
 
@@ -96,6 +97,12 @@ void judge_ending(const Course& course, const Trip& trip, TripResult& result) {
         result.failures.push_back(
             fmt::format("ended at {:.0f},{:.0f} mm; expected in {}", run.end_at.x, run.end_at.y, trip.ends_at));
     }
+    const std::optional<EndSpot>& spot = trip.ends_near;
+    if (spot && length(run.end_at - spot->at) > spot->within_mm) {
+        result.failures.push_back(
+            fmt::format("ended at {:.0f},{:.0f} mm; expected at {}, {:.0f},{:.0f} mm", run.end_at.x, run.end_at.y,
+                        spot->what, spot->at.x, spot->at.y));
+    }
 }
 
 /// What of a trip stands in the options of its run.
@@ -168,9 +175,9 @@ void prefer_decision(const Scene& scene, const Plan& plan, TripResult& result, c
 TripResult judge(const Scene& scene, const Trip& trip, Run run) {
     check_names(scene.course(), trip);
     TripResult result;
-    result.trip = trip;
+    result.trip = told_by_plates(scene, trip);
     result.run = std::move(run);
-    const Trip whole = with_laps_written_out(trip);
+    const Trip whole = with_laps_written_out(result.trip);
     if (!whole.choices.empty()) {
         result.as_expected += judge_choices(scene, whole, result);
     }

@@ -1,6 +1,8 @@
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
 #include <memory>
+#include <sstream>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -10,7 +12,9 @@
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "vast_turn/course/board/tape_finder.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/course_json.hpp"
+#include "vast_turn/formats/write/kept_layout.hpp"
 #include "vast_turn/formats/write/route_graph_dot.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
@@ -28,6 +32,7 @@ struct MapCall {
     std::string variant = as_drawn;
     std::string picture;
     std::string drawing;
+    std::string keep;
     bool json = false;
 };
 
@@ -36,6 +41,15 @@ std::string off_the_tape(const TapeFinder& tape, Vec2 at) {
     constexpr double near_mm = 60.0;
     const double off = tape.distance(at);
     return off > near_mm && std::isfinite(off) ? fmt::format(", {:.0f} mm from the nearest line", off) : std::string{};
+}
+
+std::vector<std::string> lines_of(const std::string& text) {
+    std::vector<std::string> lines;
+    std::istringstream in(text);
+    for (std::string line; std::getline(in, line);) {
+        lines.push_back(line);
+    }
+    return lines;
 }
 
 void print_map(std::ostream& out, const Course& course, const std::vector<Trip>& trips) {
@@ -68,10 +82,20 @@ void print_map(std::ostream& out, const Course& course, const std::vector<Trip>&
         for (const std::string& step : trip.choices.empty() ? trip.visits : trip.choices) {
             route += " -> " + step;
         }
+        for (const auto& [colour, meaning] : trip.plates) {
+            route += fmt::format("{}{} {}", colour == trip.plates.begin()->first ? " by plates: " : ", ", colour,
+                                 name_of(meaning));
+        }
         rows.push_back({"trip", trip.name, fmt::format("within {:g} s", trip.within_s),
                         fmt::format("{} -> {}", route, name_of(trip.ends))});
     }
     print_columns(out, rows);
+    if (course.laid) {
+        out << fmt::format("\n{} of {}\n", course.laid->number > 0 ? course.variant : "layout", course.laid->pieces);
+        for (const std::string& row : lines_of(course.laid->layout)) {
+            out << "  " << row << "\n";
+        }
+    }
 }
 
 void print_nodes(std::ostream& out, const RouteGraph& graph) {
@@ -171,11 +195,32 @@ void export_surface(const Streams& streams, const std::string& path, const Cours
     }
 }
 
+/// A layout as a course file. What it names lies beside the course that it comes from.
+void keep_layout(const Streams& streams, const std::string& path, const std::string& text, const Course& course) {
+    const auto folder = [](const std::string& file) {
+        std::error_code fault;
+        return std::filesystem::weakly_canonical(std::filesystem::absolute(file, fault).parent_path(), fault);
+    };
+    const std::string kept = kept_layout(text, course);
+    if (!is_standard_output(path) && folder(path) != folder(course.file)) {
+        throw InputError(path, "a kept layout names the pieces beside it, and they lie in another folder",
+                         fmt::format("keep it beside {}", course.file));
+    }
+    write_output(streams, path, kept);
+}
+
 int show_map(const Streams& streams, const MapCall& options) {
-    const CourseFile file = load_course_file(options.course, options.variant, drawings_of(streams));
+    const std::string text = read_file(options.course); // once: it may be a pipe
+    const CourseFile file = CourseReading(text, options.course, drawings_of(streams)).read(options.variant);
     also_reads(streams, file.course.drawing);
     const Course& course = file.course;
+    if (course.laid) {
+        also_reads(streams, course.laid->pieces);
+    }
     print_warnings(streams, course.warnings);
+    if (!options.keep.empty()) {
+        keep_layout(streams, options.keep, text, course);
+    }
     const RouteGraph graph = find_route_graph(course);
     if (!options.picture.empty()) {
         write_map(streams, options.picture, course, graph);
@@ -207,6 +252,7 @@ void add_map(Parser& parser, Streams& streams) {
                    "draw it into this file (.png, .svg or .pdf), or write its lines (.geojson, .dot)");
     command.writes("--export", options->drawing,
                    "write what lies on the floor as a drawing (.svg or .png) that a course file can name");
+    command.writes("--keep", options->keep, "write this layout of a shuffled course as a course file of its own");
     command.prints_data("--json", options->json, "print JSON");
     add_variant_option(command, options->variant);
     add_drawings_option(command, streams);

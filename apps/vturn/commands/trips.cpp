@@ -35,6 +35,7 @@ struct TripsCall {
     std::string junit;
     std::string filter;
     std::string picture;
+    std::string variant = as_drawn;
     bool json = false;
     bool no_cures = false;
     int repeats = 0;
@@ -117,14 +118,47 @@ void tell_how_long(const Streams& streams, const std::vector<TripCase>& cases, c
                                minutes);
 }
 
+/// Each trip over each layout of a shuffled course.
+int call_layouts(const Streams& streams, const TripsCall& call, const CourseReading& reading, const Robot& robot,
+                 const std::vector<Pilot>& pilots, const TripReportOptions& options, int layouts) {
+    const MakeLayout make = [&](int number) {
+        return reading.trip_ground(robot, call.trips, fmt::format("layout {}", number));
+    };
+    const LayoutsReport report =
+        report_layouts(layouts, make, pilots, options, [&](const TripCase& one) {
+            return one.trip.name.find(call.filter) != std::string::npos;
+        });
+    if (!call.picture.empty() && !report.stopped) {
+        if (report.looked_into) {
+            draw_first_failure(streams, *report.looked_into, call.picture, options.run);
+        } else {
+            streams.err << call.picture << ": no trip failed, so there is nothing to draw\n";
+        }
+    }
+    if (!call.junit.empty() && !report.stopped) {
+        write_output(streams, call.junit, trips_junit(report));
+    }
+    const bool all_passed = report.passed() == report.taken();
+    if (call.json && !report.stopped) {
+        streams.out << trips_json(report);
+    } else {
+        print_layouts(streams, report, call.course);
+    }
+    return report.stopped ? interrupted : all_passed ? passed : answer_no;
+}
+
 int call_trips(const Streams& streams, const TripsCall& call) {
     if (!call.picture.empty()) {
         format_for(call.picture); // refused before anything is driven
     }
     std::vector<Problem> warnings;
     const Robot robot = load_robot(call.robot);
-    const TripGround ground = load_trip_ground(call.course, robot, call.trips, drawings_of(streams));
+    const CourseReading reading(call.course, drawings_of(streams));
+    const TripGround ground = reading.trip_ground(robot, call.trips, call.variant);
     also_reads(streams, ground.course().drawing);
+    if (ground.course().laid) {
+        also_reads(streams, ground.course().laid->pieces);
+    }
     print_warnings(streams, ground.course().warnings);
     std::vector<Pilot> pilots;
     for (const std::string& path : call.plans) {
@@ -143,6 +177,9 @@ int call_trips(const Streams& streams, const TripsCall& call) {
     };
     options.stop = [&interrupt] { return interrupt.asked(); };
     const std::vector<TripCase> cases = chosen(ground, call);
+    if (ground.course().laid && ground.course().laid->number > 0 && call.variant == as_drawn) {
+        return call_layouts(streams, call, reading, robot, pilots, options, ground.course().laid->layouts);
+    }
     tell_how_long(streams, cases, pilots, options);
     const TripReport report = report_trips(cases, pilots, options);
     if (report.stopped) {
@@ -180,6 +217,8 @@ void add_trips(Parser& parser, Streams& streams) {
                 "runs of each trip, with --seed and the seeds after it; as the trip says when not given")
         .within(1, 10000);
     add_trips_options(command, options->trips, options->jobs);
+    command.option("--variant", options->variant,
+                   "only over this variant of the course, by name; of a shuffled course \"layout 7\" is one");
     command.flag("--no-cures", options->no_cures, "do not look for changes with which a failed trip would pass");
     add_drive_options(command, options->drive);
     command.prints_data("--json", options->json, "print JSON");

@@ -66,6 +66,35 @@ void print_failure(const Streams& streams, const Pilot& pilot, const CaseReport&
     print_cures(streams, made.cures);
 }
 
+/// One trip of one plan over all layouts.
+struct Tally {
+    int taken = 0;
+    int passed = 0;
+    std::vector<int> failed; ///< layouts
+};
+
+Tally tally_of(const PilotLayouts& pilot, const std::string& trip) {
+    Tally tally;
+    for (const LayoutOutcome& outcome : pilot.outcomes) {
+        if (outcome.trip == trip) {
+            ++tally.taken;
+            tally.passed += outcome.all_passed() ? 1 : 0;
+            if (!outcome.all_passed()) {
+                tally.failed.push_back(outcome.layout);
+            }
+        }
+    }
+    return tally;
+}
+
+/// "3, 17, 20 and 9 more".
+std::string numbers(const std::vector<int>& list) {
+    constexpr std::size_t most = 20;
+    const std::vector<int> told(list.begin(), list.begin() + static_cast<std::ptrdiff_t>(std::min(most, list.size())));
+    return fmt::format("{}{}", fmt::join(told, ", "),
+                       list.size() > most ? fmt::format(" and {} more", list.size() - most) : std::string{});
+}
+
 } // namespace
 
 void print_interrupted(const Streams& streams, const TripReport& report) {
@@ -77,6 +106,61 @@ void print_interrupted(const Streams& streams, const TripReport& report) {
             }
         }
     }
+}
+
+void print_layouts(const Streams& streams, const LayoutsReport& report, const std::string& course_file) {
+    const Paint paint(streams.colour);
+    streams.out << paint.strong(fmt::format("{}: {}, {} layouts", report.course, report.robot, report.layouts)) << "\n";
+    std::vector<std::string> trips;
+    for (const LayoutOutcome& outcome : report.pilots.front().outcomes) {
+        if (std::find(trips.begin(), trips.end(), outcome.trip) == trips.end()) {
+            trips.push_back(outcome.trip);
+        }
+    }
+    std::vector<std::pair<std::string, std::string>> plans;
+    for (const PilotLayouts& one : report.pilots) {
+        plans.emplace_back(one.pilot.name(), one.pilot.file());
+    }
+    const std::vector<std::string> names = names_apart(plans);
+    std::vector<std::vector<std::string>> rows{{"trip"}};
+    rows[0].insert(rows[0].end(), names.begin(), names.end());
+    for (const std::string& trip : trips) {
+        rows.push_back({trip});
+        for (const PilotLayouts& one : report.pilots) {
+            const Tally tally = tally_of(one, trip);
+            rows.back().push_back(fmt::format("{} of {}", tally.passed, tally.taken));
+        }
+    }
+    print_columns(streams.out, rows);
+    int failed_layout = 0;
+    for (std::size_t p = 0; p < report.pilots.size(); ++p) {
+        for (const std::string& trip : trips) {
+            const Tally tally = tally_of(report.pilots[p], trip);
+            failed_layout = failed_layout == 0 && !tally.failed.empty() ? tally.failed.front() : failed_layout;
+            if (!tally.failed.empty()) {
+                streams.out << fmt::format("  {}, \"{}\": failed on layout{} {}\n", names[p], trip,
+                                           tally.failed.size() == 1 ? "" : "s", numbers(tally.failed));
+            }
+        }
+    }
+    if (report.looked_into) {
+        for (const PilotReport& one : report.looked_into->pilots) {
+            for (const CaseReport& made : one.cases) {
+                if (made.runs > 0 && !made.all_passed()) {
+                    print_failure(streams, one.pilot, made, report.looked_into->cures_sought);
+                }
+            }
+        }
+    }
+    if (failed_layout > 0) {
+        streams.out << fmt::format("\nalone: the same call with --variant \"layout {}\"; its map, and kept as a course "
+                                   "file: vturn map {} --variant \"layout {}\" --keep FILE\n",
+                                   failed_layout, course_file, failed_layout);
+    }
+    const int failed = report.taken() - report.passed();
+    const std::string total = fmt::format("{} passed, {} failed{}", report.passed(), failed,
+                                          report.stopped ? "; interrupted, so some are missing" : "");
+    streams.out << "\n" << (failed == 0 && !report.stopped ? paint.good(total) : paint.bad(total)) << "\n";
 }
 
 int print_trips(const Streams& streams, const TripReport& report) {

@@ -2,6 +2,7 @@
 
 /// Whole courses: the file read, its drawing found, the surface painted.
 
+#include <memory>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -28,6 +29,46 @@ struct DrawingRules {
     /// program whose other threads draw at that moment had better draw in its own. Course::drawn_apart says which it
     /// was.
     bool apart = true;
+};
+
+class Drawing;
+struct DrawingKeys;
+struct PieceSet;
+
+/// A course file that is read again and again, in one variant or layout after another: its text, its pieces and their
+/// drawings are read once.
+///
+///     const CourseReading reading("shuffled.course.toml");
+///     for (int i = 1; i <= 200; ++i) {
+///         const Course course = reading.read(fmt::format("layout {}", i)).course;
+///
+/// Any number of threads may read at once.
+class CourseReading {
+public:
+    /// Throws InputError when the file cannot be read.
+    explicit CourseReading(const std::string& path, const DrawingRules& rules = {});
+    /// The same from text; `file` is what faults call it, and drawings lie beside it.
+    CourseReading(std::string text, std::string file, const DrawingRules& rules);
+    CourseReading(CourseReading&&) noexcept;
+    CourseReading& operator=(CourseReading&&) noexcept;
+    CourseReading(const CourseReading&) = delete;
+    CourseReading& operator=(const CourseReading&) = delete;
+    ~CourseReading();
+
+    /// The course in a variant or layout, painted, and its trips. Throws InputError with every fault found.
+    CourseFile read(std::string_view variant = as_drawn) const;
+
+    /// As load_trip_ground(); of a shuffled course one layout, the first when it is not named. With the name of a
+    /// variant only the trips that are driven over it, and over it alone.
+    TripGround trip_ground(const Robot& robot, const std::string& trips_path = "",
+                           std::string_view only_variant = as_drawn) const;
+
+private:
+    std::unique_ptr<Drawing> drawing_at(const std::string& path, const DrawingKeys& keys) const;
+    PieceSet pieces_at(const std::string& path) const;
+
+    struct Shared;
+    std::unique_ptr<Shared> shared_;
 };
 
 /// Reads a course file (`*.course.toml`; see docs/files.md) in one of its variants and paints its surface. Throws

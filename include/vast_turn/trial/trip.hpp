@@ -2,6 +2,8 @@
 
 /// A route test: what a run from a start must do.
 
+#include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <utility>
@@ -11,6 +13,26 @@
 #include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {
+
+/// What a plate tells whoever drives over it, or past it.
+enum class PlateMeaning : std::uint8_t {
+    left, ///< at the next junction
+    straight,
+    right,
+    back, ///< turn round where it lies
+    end,  ///< halt there
+    side, ///< of plates beside the line, right before a junction: to the side on which it lies; one on each: turn round
+};
+
+/// "left", "straight", "right", "back", "end", "side".
+const char* name_of(PlateMeaning meaning);
+
+/// A spot that a run must end at.
+struct EndSpot {
+    Vec2 at;
+    double within_mm = 0.0; ///< of the point midway between the wheels
+    std::string what;       ///< "the magenta plate"
+};
 
 /// A route test: what a run from a start must do.
 struct Trip {
@@ -25,12 +47,16 @@ struct Trip {
     /// What it does at junctions, all of them, in this order: "fork left", "crossing 1 straight", "bench exit 2"
     /// (counted from the left as seen by who comes in). With choices and no visits any places may be passed.
     std::vector<std::string> choices{};
+    /// What plates tell, by their colour, in place of choices: then those are expected that the plates of the course
+    /// tell, whatever the course, straight on where none tells anything. See told_by_plates().
+    std::map<std::string, PlateMeaning> plates{};
     std::vector<std::string> never{}; ///< places that it must not come to
     int laps = 1;                     ///< visits and choices are expected so many times over
     Ending ends = Ending::halted;
     /// What comes behind its visits and choices does not matter, nor how it ends; `ends` is not asked.
     bool then_any = false;
     std::string ends_at{}; ///< the place in which it must end; empty for anywhere
+    std::optional<EndSpot> ends_near{}; ///< likewise a spot, as plates tell it
     /// The run ends after this long.
     double within_s = 60.0;
     std::vector<std::pair<double, double>> button_s{}; ///< from, until: when the start button is held

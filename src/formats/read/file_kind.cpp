@@ -17,7 +17,11 @@ struct Sign {
 };
 
 /// Only what no other kind of file has. Trips stand in courses too, so they come last.
-constexpr std::array<Sign, 16> signs = {{{"[[tape]]", FileKind::course},
+constexpr std::array<Sign, 20> signs = {{{"[[piece]]", FileKind::pieces},
+{"side_mm", FileKind::pieces},
+{"shuffled", FileKind::course},
+{"layout", FileKind::course},
+{"[[tape]]", FileKind::course},
                                          {"[[start]]", FileKind::course},
                                          {"[[marker]]", FileKind::course},
                                          {"[[place]]", FileKind::course},
@@ -41,6 +45,7 @@ constexpr std::string_view name_of(FileKind kind) {
     case FileKind::robot: return "a robot";
     case FileKind::calibration: return "a calibration";
     case FileKind::trips: return "a file of trips";
+    case FileKind::pieces: return "a file of pieces";
     case FileKind::readings: return "a table of bench readings";
     case FileKind::log: return "a log";
     case FileKind::svg: return "an SVG drawing";

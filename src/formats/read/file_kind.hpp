@@ -7,7 +7,7 @@
 namespace vast_turn {
 
 /// The kinds of file that are read, and some that are given in their place.
-enum class FileKind { unknown, plan, course, robot, calibration, trips, readings, log, svg, png, jpeg, pdf };
+enum class FileKind { unknown, plan, course, robot, calibration, trips, pieces, readings, log, svg, png, jpeg, pdf };
 
 /// By the first bytes, else by keys that only one kind has. Unknown when it might be anything.
 FileKind kind_of(std::string_view text);

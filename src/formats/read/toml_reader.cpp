@@ -95,6 +95,21 @@ bool TomlTable::is_text(const char* key) const {
     return node != nullptr && node->is_string();
 }
 
+std::pair<int, int> TomlTable::lines_of(const char* key) const {
+    const auto found = node_->table->find(key);
+    if (found == node_->table->end()) {
+        return {1, 0};
+    }
+    const toml::node& value = found->second;
+    int last = static_cast<int>(value.source().end.line);
+    if (const toml::table* table = value.as_table(); table != nullptr && !table->is_inline()) {
+        for (const auto& [name, held] : *table) {
+            last = std::max(last, static_cast<int>(held.source().end.line));
+        }
+    }
+    return {static_cast<int>(std::min(found->first.source().begin.line, value.source().begin.line)), last};
+}
+
 int TomlTable::line() const { return static_cast<int>(node_->table->source().begin.line); }
 
 void TomlTable::fault(const char* key, std::string message, std::string cure, std::optional<std::size_t> skip) {
@@ -111,6 +126,19 @@ void TomlTable::fault(const char* key, std::string message, std::string cure, st
         size = 1;
     }
     text_->problems_.add_error([&] { return text_->place(line, column, size); }, std::move(message), std::move(cure));
+}
+
+void TomlTable::fault_in_text(const char* key, int line, int column, int length, std::string message, std::string cure) {
+    const toml::node* value = node_->table->get(key);
+    const auto begin = value != nullptr ? value->source().begin : node_->table->source().begin;
+    const auto first = static_cast<std::size_t>(std::max(1U, static_cast<unsigned>(begin.line)));
+    const std::string_view opens = text_->line_text(first);
+    // A text of several lines begins behind the line break that follows its three quotation marks.
+    const bool on_next = opens.ends_with("\"\"\"") || opens.ends_with("'''");
+    const int at = static_cast<int>(first) + line - (on_next ? 0 : 1);
+    const int shift = !on_next && line == 1 ? static_cast<int>(begin.column) : 0;
+    text_->problems_.add_error([&] { return text_->place(at, shift + column, length); }, std::move(message),
+                               std::move(cure));
 }
 
 void TomlTable::missing(const char* key, const char* kind) {

@@ -57,11 +57,15 @@ public:
     /// All keys of the table, for tables whose keys are names; marks them as known.
     std::vector<std::string> all_keys();
 
+    /// The lines, from 1, that a value takes together with its key; of a table with a header those of all it holds.
+    std::pair<int, int> lines_of(const char* key) const;
     /// Line from 1 where the table stands.
     int line() const;
     /// Reports a fault at the value of a key (or at the table when it is absent). `skip` moves the
     /// place that many characters into a text value.
     void fault(const char* key, std::string message, std::string cure, std::optional<std::size_t> skip = std::nullopt);
+    /// The same at a line and column, from 1, of a text value that may run over several lines.
+    void fault_in_text(const char* key, int line, int column, int length, std::string message, std::string cure);
     /// Reports every key that nobody asked for.
     void done();
 

@@ -17,6 +17,9 @@ namespace {
 constexpr std::array<Ending, 5> endings = {Ending::halted, Ending::off_course, Ending::lost, Ending::touched,
                                            Ending::time_over};
 
+constexpr std::array<PlateMeaning, 6> meanings = {PlateMeaning::left, PlateMeaning::straight, PlateMeaning::right,
+                                                  PlateMeaning::back, PlateMeaning::end,      PlateMeaning::side};
+
 template <class List> std::vector<std::string> names_of(const List& list) {
     std::vector<std::string> names;
     for (const auto& one : list) {
@@ -31,6 +34,9 @@ public:
         : file_(file), starts_(names_of(course.starts)), places_(names_of(course.places)),
           variants_(names_of(course.variants)) {
         variants_.insert(variants_.begin(), as_drawn);
+        for (const auto& [colour, rgb] : course.palette) {
+            colours_.push_back(colour);
+        }
         for (const Ending ending : endings) {
             endings_.emplace_back(name_of(ending));
         }
@@ -92,7 +98,8 @@ private:
         if (table.has("choices")) {
             trip.choices = table.texts("choices");
         }
-        if (table.has("visits") || trip.choices.empty()) {
+        plates(table, trip);
+        if (table.has("visits") || (trip.choices.empty() && trip.plates.empty())) {
             trip.visits = known_names(table, "visits", places_, "place");
         }
         if (table.has("never")) {
@@ -103,14 +110,43 @@ private:
         }
     }
 
+    /// What plates tell. A drawing may still show colours that the file does not name.
+    void plates(TomlTable& table, Trip& trip) {
+        TomlTable told = table.table("plates");
+        if (table.has("plates") && table.has("choices")) {
+            table.fault("plates", "`plates` and `choices` exclude each other: plates tell the choices",
+                        "keep one of them");
+        }
+        for (const std::string& colour : told.all_keys()) {
+            if (!colours_.empty() && std::find(colours_.begin(), colours_.end(), colour) == colours_.end()) {
+                told.fault(colour.c_str(),
+                           fmt::format("\"{}\" is no colour of the palette{}", colour, did_you_mean(colour, colours_)),
+                           fmt::format("its colours are {}", one_of(colours_)));
+            }
+            std::vector<std::string> names;
+            for (const PlateMeaning meaning : meanings) {
+                names.emplace_back(name_of(meaning));
+            }
+            const std::string words = told.one_of(colour.c_str(), names);
+            for (const PlateMeaning meaning : meanings) {
+                if (words == name_of(meaning)) {
+                    trip.plates[colour] = meaning;
+                }
+            }
+        }
+        if (table.has("plates") && told.all_keys().empty()) {
+            table.fault("plates", "`plates` names no colour", "write what each tells: plates = { amber = \"left\" }");
+        }
+    }
+
     /// "halt", "halt at dock", or "any".
     void ends(TomlTable& table, Trip& trip) {
         const std::string words = table.has("ends") ? table.text("ends") : std::string("halt");
         trip.then_any = words == "any";
         if (trip.then_any) {
-            if (trip.visits.empty() && trip.choices.empty()) {
+            if (trip.visits.empty() && trip.choices.empty() && trip.plates.empty()) {
                 table.fault("ends", "a trip that may end anyhow and expects nothing says nothing",
-                            "give it visits or choices");
+                            "give it visits, choices or plates");
             }
             return;
         }
@@ -153,6 +189,7 @@ private:
     std::vector<std::string> places_;
     std::vector<std::string> variants_;
     std::vector<std::string> endings_;
+    std::vector<std::string> colours_; ///< of the palette
     std::set<std::string> taken_;
 };
 

@@ -133,6 +133,38 @@ std::string run_json(const Scene& scene, const Pilot& pilot, const Run& run) {
     return written(json);
 }
 
+std::string trips_json(const LayoutsReport& report) {
+    Json plans = Json::array();
+    for (std::size_t p = 0; p < report.pilots.size(); ++p) {
+        const PilotLayouts& one = report.pilots[p];
+        Json outcomes = Json::array();
+        for (const LayoutOutcome& outcome : one.outcomes) {
+            outcomes.push_back({{"layout", outcome.layout},
+                                {"trip", outcome.trip},
+                                {"passed", outcome.all_passed()},
+                                {"runs", outcome.runs},
+                                {"runs_passed", outcome.passed},
+                                {"time_s", outcome.time_s},
+                                {"failures", outcome.failures}});
+        }
+        Json trips = Json::array();
+        for (std::size_t i = 0; report.looked_into && i < report.looked_into->cases.size(); ++i) {
+            trips.push_back(
+                case_json(report.looked_into->cases[i], one.pilot, report.looked_into->pilots[p].cases[i]));
+        }
+        plans.push_back({{"plan", one.pilot.name()},
+                         {"file", one.pilot.file()},
+                         {"outcomes", outcomes},
+                         {"looked_into", trips}});
+    }
+    return written({{"course", report.course},
+                    {"robot", report.robot},
+                    {"layouts", report.layouts},
+                    {"passed", report.passed()},
+                    {"failed", report.taken() - report.passed()},
+                    {"plans", plans}});
+}
+
 std::string trips_json(const TripReport& report) {
     const Scene& scene = *report.cases.at(0).scene;
     Json plans = Json::array();

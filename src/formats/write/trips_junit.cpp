@@ -48,6 +48,41 @@ void add_case(pugi::xml_node suite, const Scene& scene, const Pilot& pilot, cons
 
 } // namespace
 
+std::string trips_junit(const LayoutsReport& report) {
+    pugi::xml_document document;
+    pugi::xml_node suites = document.append_child("testsuites");
+    suites.append_attribute("name") = "vturn trips";
+    for (const PilotLayouts& one : report.pilots) {
+        double time_s = 0.0;
+        for (const LayoutOutcome& outcome : one.outcomes) {
+            time_s += outcome.time_s;
+        }
+        pugi::xml_node suite = suites.append_child("testsuite");
+        suite.append_attribute("name") = for_xml(one.pilot.name()).c_str();
+        suite.append_attribute("tests") = one.outcomes.size();
+        suite.append_attribute("failures") = static_cast<long>(one.outcomes.size()) - one.passed();
+        suite.append_attribute("errors") = 0;
+        suite.append_attribute("time") = fmt::format("{:.3f}", time_s).c_str();
+        for (const LayoutOutcome& outcome : one.outcomes) {
+            pugi::xml_node test = suite.append_child("testcase");
+            test.append_attribute("name") = for_xml(fmt::format("{}, layout {}", outcome.trip, outcome.layout)).c_str();
+            test.append_attribute("classname") = for_xml(report.course).c_str();
+            test.append_attribute("file") = for_xml(report.file).c_str();
+            test.append_attribute("line") = outcome.line;
+            test.append_attribute("time") = fmt::format("{:.3f}", outcome.time_s).c_str();
+            if (!outcome.all_passed()) {
+                pugi::xml_node failure = test.append_child("failure");
+                failure.append_attribute("type") = "route";
+                failure.append_attribute("message") =
+                    for_xml(fmt::format("{}", fmt::join(outcome.failures, "; "))).c_str();
+            }
+        }
+    }
+    std::ostringstream out;
+    document.save(out, "  ");
+    return out.str();
+}
+
 std::string trips_junit(const TripReport& report) {
     pugi::xml_document document;
     pugi::xml_node suites = document.append_child("testsuites");

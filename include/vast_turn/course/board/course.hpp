@@ -122,6 +122,14 @@ struct TakenFromDrawing {
     bool palette = false; ///< Course::palette
 };
 
+/// The pieces that a course is laid out of.
+struct LaidOut {
+    std::string pieces; ///< the file of the pieces
+    std::string layout; ///< which lies where, as parse_layout() reads it
+    int layouts = 1;    ///< of a shuffled course: how many of them there are to be taken
+    int number = 0;     ///< of a shuffled course: which this is, from 1; 0 when the file lays them out
+};
+
 /// Everything about a course. What the robot sees is `surface` alone.
 struct Course {
     std::string name;
@@ -153,6 +161,7 @@ struct Course {
     /// When the drawing is a page with a board on it: neither line nor plate is looked for outside.
     std::optional<FoundBoard> board;
     TakenFromDrawing taken;
+    std::optional<LaidOut> laid; ///< when it is laid out of pieces
     bool drawn_apart = false;               ///< its drawing was read and drawn in a process of its own
     std::vector<std::string> drawing_notes; ///< what was found out about its drawing, for whoever asks
     std::vector<Problem> warnings;          ///< what of its drawing is not drawn, or not as its author may think

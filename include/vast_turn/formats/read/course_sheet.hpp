@@ -11,6 +11,7 @@
 #include "vast_turn/base/geometry.hpp"
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/course/board/course.hpp"
+#include "vast_turn/course/pieces/piece.hpp"
 #include "vast_turn/trial/trip.hpp"
 
 namespace vast_turn {
@@ -48,6 +49,15 @@ struct DrawingKeys {
 using FindDrawing =
     std::function<Vec2(const std::string& path, const DrawingKeys& keys, std::vector<Problem>& warnings)>;
 
+/// Finds the pieces that a course file names. The path is as the working folder sees it.
+using FindPieces = std::function<PieceSet(const std::string& path)>;
+
+/// Pieces, and where they lie.
+struct LaidPieces {
+    PieceSet set;
+    Layout layout;
+};
+
 /// A course as its file says, and what belongs beside it.
 struct CourseSheet {
     Course course;            ///< without its surface, and without what is found in its drawing
@@ -55,13 +65,15 @@ struct CourseSheet {
     double cell_mm = 1.0;     ///< of the surface that is to be painted
     bool floor_given = false; ///< the file gives the floor's colour; else a drawing does
     bool line_given = false;  ///< likewise the line's
+    std::optional<LaidPieces> laid; ///< when it is laid out of pieces
     bool find_board = false;  ///< nobody has said which part of the drawing is the board
 };
 
 /// Reads the text of a course file in one of its variants; `file` is what faults call it, and drawings lie beside it.
+/// Of a shuffled course "layout 17" is one; as drawn it is the first of them.
 /// Throws InputError with every fault found, when there is no such variant, or when a drawing is named and
-/// `find_drawing` is empty.
+/// `find_drawing` is empty. Pieces without drawings are read when `find_pieces` is empty.
 CourseSheet parse_course_sheet(std::string_view text, std::string_view file, std::string_view variant = as_drawn,
-                               const FindDrawing& find_drawing = {});
+                               const FindDrawing& find_drawing = {}, const FindPieces& find_pieces = {});
 
 } // namespace vast_turn

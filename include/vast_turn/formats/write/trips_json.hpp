@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "vast_turn/trial/layouts_report.hpp"
 #include "vast_turn/trial/trip_report.hpp"
 
 namespace vast_turn {
@@ -14,5 +15,8 @@ std::string run_json(const Scene& scene, const Pilot& pilot, const Run& run);
 
 /// Trips as JSON: what came of each with each pilot, and why.
 std::string trips_json(const TripReport& report);
+
+/// The same of many layouts: what came of each trip on each, and of those that were looked into why.
+std::string trips_json(const LayoutsReport& report);
 
 } // namespace vast_turn
