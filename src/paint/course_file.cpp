@@ -144,12 +144,13 @@ PieceSet CourseReading::pieces_at(const std::string& path) const {
                              "copy them beside the course; or, when you trust the file, allow it: "
                              "--drawings-anywhere, DrawingRules::anywhere");
         }
-        shared_->pieces = parse_pieces(
-            read_file(path), path, [&](const std::string& name, const DrawingKeys& keys, std::vector<Problem>& warnings) {
-                std::unique_ptr<Drawing> drawing = drawing_at(name, keys);
-                warnings = drawing->facts().warnings;
-                return shared_->pictures.add(name, std::move(drawing));
-            });
+        shared_->pieces =
+            parse_pieces(read_file(path), path,
+                         [&](const std::string& name, const DrawingKeys& keys, std::vector<Problem>& warnings) {
+                             std::unique_ptr<Drawing> drawing = drawing_at(name, keys);
+                             warnings = drawing->facts().warnings;
+                             return shared_->pictures.add(name, std::move(drawing));
+                         });
     }
     return *shared_->pieces;
 }

@@ -64,8 +64,10 @@ Vec2 PiecePictures::add(const std::string& path, std::unique_ptr<Drawing> drawin
 std::shared_ptr<cairo_surface_t> PiecePictures::of(const PieceSet& set, std::size_t piece, double cell_mm) {
     const double cells = set.side_mm / cell_mm;
     if (std::abs(cells - std::round(cells)) > 1e-6) {
-        throw InputError(set.file, fmt::format("a drawn piece of {:g} mm is no whole number of cells of {:g} mm", set.side_mm, cell_mm),
-                         "give the course another cell_mm, or the pieces another side_mm");
+        throw InputError(
+            set.file,
+            fmt::format("a drawn piece of {:g} mm is no whole number of cells of {:g} mm", set.side_mm, cell_mm),
+            "give the course another cell_mm, or the pieces another side_mm");
     }
     const std::lock_guard<std::mutex> guard(lock_);
     std::shared_ptr<cairo_surface_t>& picture = pictures_[{piece, cell_mm}];

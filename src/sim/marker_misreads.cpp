@@ -40,6 +40,15 @@ NearPlate nearest_plate(const Scene& scene, const LookRecord& look, const std::s
     return best;
 }
 
+/// Whether a colour sensor's spot lies over the edge of a line.
+bool at_edge_of_line(const Scene& scene, const LookRecord& look) {
+    const Vec2 ahead = direction(look.heading_deg);
+    const std::vector<ColourSensor>& sensors = scene.robot().colour_sensors;
+    return std::any_of(sensors.begin(), sensors.end(), [&](const ColourSensor& sensor) {
+        return std::abs(scene.tape().beyond_edge(from_robot(look.at, ahead, sensor.at_mm))) <= 0.5 * sensor.spot_mm;
+    });
+}
+
 } // namespace
 
 std::vector<MarkerMisread> marker_misreads(const Scene& scene, const std::vector<std::string>& markers, const Run& run,
@@ -58,10 +67,13 @@ std::vector<MarkerMisread> marker_misreads(const Scene& scene, const std::vector
             }
             if (open < list.size() && list[open].last + 1 == i) {
                 list[open].last = i;
-            } else if (const NearPlate other = nearest_plate(scene, run.looks[i], markers[number], false);
-                       other.mm <= 0.0) {
+                continue;
+            }
+            const NearPlate other = nearest_plate(scene, run.looks[i], markers[number], false);
+            if (other.mm <= 0.0 || at_edge_of_line(scene, run.looks[i])) {
                 open = list.size();
-                list.push_back({number, other.plate, i, i});
+                list.push_back(
+                    {number, other.mm <= 0.0 ? std::optional<std::size_t>(other.plate) : std::nullopt, i, i});
             }
         }
     }

@@ -3,6 +3,7 @@
 /// Markers that a run saw where there is no such plate.
 
 #include <cstddef>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -12,11 +13,11 @@
 namespace vast_turn {
 
 /// Looks on end in which a colour sensor told a marker although no plate of that colour lies under its spot: the
-/// mixture at the edge of another plate looks like it.
+/// mixture at the edge of another plate, or of a line, looks like it.
 struct MarkerMisread {
-    std::size_t marker = 0; ///< among the plan's
-    std::size_t plate = 0;  ///< the plate under the spot, among the course's markers
-    std::size_t first = 0;  ///< look
+    std::size_t marker = 0;           ///< among the plan's
+    std::optional<std::size_t> plate; ///< under the spot, among the course's markers; none at the edge of a line
+    std::size_t first = 0;            ///< look
     std::size_t last = 0;
 };
 

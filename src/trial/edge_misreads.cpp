@@ -14,11 +14,13 @@ std::vector<std::string> edge_misreads(const Scene& scene, const Plan& plan, con
     std::vector<std::string> lines;
     for (std::size_t i = found.size() - std::min(most, found.size()); i < found.size(); ++i) {
         const MarkerMisread& one = found[i];
-        const Marker& plate = scene.course().markers[one.plate];
+        const LookRecord& look = run.looks[one.first];
+        const Marker* plate = one.plate ? &scene.course().markers[*one.plate] : nullptr;
+        const Vec2 at = plate != nullptr ? plate->at : look.at;
         const std::size_t looks = one.last - one.first + 1;
-        lines.push_back(fmt::format("{:.2f} s: the edge of {} at {:.0f},{:.0f} mm was taken for {}, for {} look{}",
-                                    run.looks[one.first].t_s, plate.colour, plate.at.x, plate.at.y,
-                                    plan.markers()[one.marker], looks, looks == 1 ? "" : "s"));
+        lines.push_back(fmt::format("{:.2f} s: the edge of {} {:.0f},{:.0f} mm was taken for {}, for {} look{}",
+                                    look.t_s, plate != nullptr ? plate->colour + " at" : "the line, the robot at", at.x,
+                                    at.y, plan.markers()[one.marker], looks, looks == 1 ? "" : "s"));
     }
     return lines;
 }

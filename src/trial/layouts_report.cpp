@@ -117,7 +117,8 @@ private:
         if (failed.empty() || work_.stopped()) {
             return;
         }
-        std::vector<int> chosen(failed.begin(), std::next(failed.begin(), static_cast<std::ptrdiff_t>(std::min(most_failed, failed.size()))));
+        std::vector<int> chosen(failed.begin(), std::next(failed.begin(), static_cast<std::ptrdiff_t>(
+                                                                              std::min(most_failed, failed.size()))));
         std::size_t passing = 0;
         for (const int number : passed) {
             if (failed.count(number) == 0 && passing++ < most_passed) {

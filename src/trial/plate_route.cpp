@@ -44,10 +44,12 @@ public:
         const Pose pose = start != nullptr ? start->pose : Pose{};
         OnLine at = line_under(graph_, pose);
         if (!at.stretch) {
-            throw refused(fmt::format("there is no line within 90 mm of its start, {:.0f},{:.0f} mm", pose.at.x, pose.at.y),
-                          "move the start, or give the trip choices in place of plates");
+            throw refused(
+                fmt::format("there is no line within 90 mm of its start, {:.0f},{:.0f} mm", pose.at.x, pose.at.y),
+                "move the start, or give the trip choices in place of plates");
         }
         at.along_mm = at.forward ? at.along_mm : graph_.stretch(at.stretch).length_mm - at.along_mm;
+        comes_again(at);
         while (goes_on(at)) {
         }
         told_.plates.clear();
@@ -112,8 +114,9 @@ private:
                 continue;
             }
             const bool is_side = meaning->second == PlateMeaning::side;
-            const bool counts = std::abs(left) > 0.3 * stretch.width_mm &&
-                                stretch.length_mm - along - 0.5 * std::max(markers[m].length_mm, markers[m].across_mm) < 60.0;
+            const bool counts =
+                std::abs(left) > 0.3 * stretch.width_mm &&
+                stretch.length_mm - along - 0.5 * std::max(markers[m].length_mm, markers[m].across_mm) < 60.0;
             if (!is_side || counts) {
                 plates.push_back({m, along, left, meaning->second});
             }
@@ -180,11 +183,12 @@ private:
             }
         }
         if (!best) {
-            throw refused(colour.empty() ? fmt::format("no plate tells the way at {}, and no line leads straight on there",
-                                                       node.name)
-                                         : fmt::format("the {} plate tells {} at {}, where no line leads there", colour,
-                                                       name_of(wanted), node.name),
-                          "vturn map shows the junction and its plates; lay a plate, or give the trip choices");
+            throw refused(
+                colour.empty()
+                    ? fmt::format("no plate tells the way at {}, and no line leads straight on there", node.name)
+                    : fmt::format("the {} plate tells {} at {}, where no line leads there", colour, name_of(wanted),
+                                  node.name),
+                "vturn map shows the junction and its plates; lay a plate, or give the trip choices");
         }
         return best;
     }
@@ -233,7 +237,7 @@ private:
     bool comes_again(const OnLine& at) {
         const auto before = std::find_if(seen_.begin(), seen_.end(), [&](const auto& one) {
             return one.first.stretch == at.stretch && one.first.forward == at.forward &&
-                   std::abs(one.first.along_mm - at.along_mm) < 1.0;
+                   at.along_mm < one.first.along_mm + 1.0; // it is about to drive over it
         });
         if (before == seen_.end()) {
             seen_.emplace_back(at, told_.choices.size());
@@ -251,8 +255,9 @@ private:
         Problem problem;
         problem.place.file = trip_.file.empty() ? scene_.course().file : trip_.file;
         problem.place.line = trip_.line;
-        problem.message = fmt::format("trip \"{}\"{}: {}", trip_.name,
-                                      scene_.course().variant == as_drawn ? "" : ", " + scene_.course().variant, message);
+        problem.message =
+            fmt::format("trip \"{}\"{}: {}", trip_.name,
+                        scene_.course().variant == as_drawn ? "" : ", " + scene_.course().variant, message);
         problem.cure = std::move(cure);
         return InputError(std::vector<Problem>{std::move(problem)});
     }

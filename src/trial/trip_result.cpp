@@ -99,9 +99,8 @@ void judge_ending(const Course& course, const Trip& trip, TripResult& result) {
     }
     const std::optional<EndSpot>& spot = trip.ends_near;
     if (spot && length(run.end_at - spot->at) > spot->within_mm) {
-        result.failures.push_back(
-            fmt::format("ended at {:.0f},{:.0f} mm; expected at {}, {:.0f},{:.0f} mm", run.end_at.x, run.end_at.y,
-                        spot->what, spot->at.x, spot->at.y));
+        result.failures.push_back(fmt::format("ended at {:.0f},{:.0f} mm; expected at {}, {:.0f},{:.0f} mm",
+                                              run.end_at.x, run.end_at.y, spot->what, spot->at.x, spot->at.y));
     }
 }
 

@@ -134,7 +134,11 @@ std::string CourseChecker::seen_misread(std::size_t marker) const {
     const Rehearsal& seen = *out_.rehearsal();
     for (const auto& [which, drives] : seen.misreads) {
         if (which.first == marker) {
-            const Marker& plate = course_.markers[which.second];
+            if (!which.second) {
+                return fmt::format("the edge of the line was taken for {} in {} of {} drives",
+                                   out_.plan().markers()[marker], drives, seen.drives);
+            }
+            const Marker& plate = course_.markers[*which.second];
             return fmt::format("the edge of {} at {:.0f},{:.0f} mm was taken for {} in {} of {} drives", plate.colour,
                                plate.at.x, plate.at.y, out_.plan().markers()[marker], drives, seen.drives);
         }

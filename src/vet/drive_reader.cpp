@@ -64,7 +64,7 @@ std::vector<LineSpot> DriveReader::read(const Drive& drive) {
 }
 
 void DriveReader::misreads(const Reading& reading) {
-    std::set<std::pair<std::size_t, std::size_t>> seen;
+    std::set<std::pair<std::size_t, std::optional<std::size_t>>> seen;
     for (const MarkerMisread& one :
          marker_misreads(scene_, plan_.markers(), reading.drive.run, std::max<std::size_t>(1, reading.end) - 1)) {
         // Only where it made a difference: a rule that asks for it acted, or another block came in hand.

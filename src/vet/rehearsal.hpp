@@ -50,8 +50,9 @@ struct Rehearsal {
     std::vector<WayMark> marks;
     std::vector<std::array<Passes, 2>> passes; ///< of each mark: along its stretch, and against it
     std::map<std::pair<std::size_t, std::uint8_t>, UnansweredLook> unanswered; ///< by block and pattern
-    /// In how many drives the edge of a plate was taken for a marker: by marker of the plan and plate of the course.
-    std::map<std::pair<std::size_t, std::size_t>, int> misreads;
+    /// In how many drives the edge of a plate was taken for a marker, by marker of the plan and plate of the course; or
+    /// the edge of a line, without a plate.
+    std::map<std::pair<std::size_t, std::optional<std::size_t>>, int> misreads;
     std::vector<StartDrives> starts; ///< as the course has them
     int drives = 0;
     bool cut_short = false; ///< the course asks for more looks than may be spent: some places were not driven to

@@ -141,7 +141,9 @@ void draw_list(Canvas& canvas, const Course& course, const RouteGraph& graph) {
 
 std::string draw_course(const Course& course, const RouteGraph& graph, PictureFormat format) {
     return draw_page(format, [&](Canvas& canvas) {
-        canvas.text({page_margin, 38.0}, course.name, {22.0, ink::text, Align::left, true});
+        canvas.text({page_margin, 38.0},
+                    course.variant == as_drawn ? course.name : fmt::format("{}, {}", course.name, course.variant),
+                    {22.0, ink::text, Align::left, true});
         Board board(course, {page_margin, course_head},
                     {page_width - course_side - 2.0 * page_margin, page_height - course_head - 2.0 * page_margin});
         board.draw_surface(canvas);

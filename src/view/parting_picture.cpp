@@ -124,8 +124,11 @@ void draw_words(Canvas& canvas, const Pilot& pilot, const TripResult& failed, co
     };
     rows(looks_before(pilot, failed.run, *failed.parting));
     y += 4.0;
-    row("and after", {13.0, ink::text, Align::left, true});
-    rows(looks_after(pilot, failed.run, *failed.parting));
+    const std::vector<std::string> after = looks_after(pilot, failed.run, *failed.parting);
+    if (!after.empty()) {
+        row("and after", {13.0, ink::text, Align::left, true});
+        rows(after);
+    }
     y += 10.0;
     for (std::size_t i = 0; i < cures.size() && y < page_height - 60.0; ++i) {
         row(describe(cures[i]), {13.0, ink::fern});

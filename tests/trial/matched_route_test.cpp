@@ -191,3 +191,34 @@ TEST_CASE("routes of runs with wobble, search, there and back, glances and cut c
     CHECK(wrong == 0);
     CHECK(right > walks * 9 / 10);
 }
+
+TEST_CASE("who leaves the line to go round something and comes back ahead has stayed on it") {
+    const RouteGraph graph = find_route_graph(fixtures::board({"M 60,300 H 940", "M 500,40 V 560"}));
+    /// Along the line with a detour of `aside` mm from `from` to `to`.
+    const auto round = [&](double from, double to, double aside) {
+        std::vector<PathPoint> path;
+        double t = 0.0;
+        for (double x = 80.0; x < from; x += 8.0) {
+            path.push_back({{x, 300.0}, t += 0.1});
+        }
+        for (double y = 300.0; y > 300.0 - aside; y -= 8.0) {
+            path.push_back({{from, y}, t += 0.1});
+        }
+        for (double x = from; x < to; x += 8.0) {
+            path.push_back({{x, 300.0 - aside}, t += 0.1});
+        }
+        for (double y = 300.0 - aside; y < 300.0; y += 8.0) {
+            path.push_back({{to, y}, t += 0.1});
+        }
+        for (double x = to; x < 800.0; x += 8.0) {
+            path.push_back({{x, 300.0}, t += 0.1});
+        }
+        return match_route(graph, path);
+    };
+    for (const double aside : {100.0, 160.0}) {
+        CAPTURE(aside);
+        const MatchedRoute route = round(160.0, 420.0, aside); // from one half of the stretch to the other
+        CHECK(route.told);
+        CHECK(describe(graph, route) == "crossing 1 straight");
+    }
+}

@@ -167,6 +167,28 @@ TEST_CASE("a failed trip tells a marker that was seen only at the edge of anothe
     const std::vector<std::string> words = misread("#85591A"); // half amber, half tape
     REQUIRE(words.size() == 1);
     CHECK(words[0].find(" s: the edge of amber at 430,250 mm was taken for clay, for ") != std::string::npos);
-    CHECK(misread("#14C814").empty());
+    for (const std::string& told : misread("#0AF00A")) {
+        CHECK(told.find("the edge of the line") != std::string::npos); // no plate is taken for it
+    }
     CHECK(misread("#1E6FC0").size() == 1); // grey: half floor, half tape, at the rim of the plate
+}
+
+TEST_CASE("a failed trip tells a marker that was seen only at the edge of the line") {
+    const std::string text = "name = \"bed\"\nsize_mm = [900, 500]\n[[tape]]\npath = \"M 80,250 H 820\"\n"
+                             "[palette]\nslate = \"#808C8C\"\n[[marker]]\ncolour = \"slate\"\nat_mm = [690, 250]\n"
+                             "[[marker]]\ncolour = \"slate\"\nat_mm = [260, 291]\n" // beside the line
+                             "[[start]]\nname = \"door\"\nat_mm = [120, 258.5]\nheading_deg = 0\n"
+                             "[[place]]\nname = \"slate bed\"\nat_mm = [690, 250]\n"
+                             "[[trip]]\nname = \"t\"\nfrom = \"door\"\nvisits = [\"slate bed\"]\nwithin_s = 8\n";
+    Robot robot = load_robot("data/fern-house/sprig-3.robot.toml");
+    robot.colour_sensors = {{.name = "nose", .at_mm = {71.0, 0.0}}};
+    const Plan plan = fixtures::compiled("plan \"p\"\nsensors 3\nmarkers slate\nhabit follow {\n"
+                                         "    fresh slate -> halt\n    else -> ahead(43)\n}\n");
+    const CourseFile file = parse_course_file(text, "bed");
+    const Scene scene(file.course, robot);
+    const TripResult result = take_trip(scene, Pilot(plan), file.trips[0], RunOptions{});
+    REQUIRE(result.parting);
+    REQUIRE_FALSE(result.parting->misread.empty());
+    CHECK(result.parting->misread.front().find(" s: the edge of the line, the robot at ") != std::string::npos);
+    CHECK(result.parting->misread.front().find("was taken for slate") != std::string::npos);
 }

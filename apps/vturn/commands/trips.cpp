@@ -124,10 +124,9 @@ int call_layouts(const Streams& streams, const TripsCall& call, const CourseRead
     const MakeLayout make = [&](int number) {
         return reading.trip_ground(robot, call.trips, fmt::format("layout {}", number));
     };
-    const LayoutsReport report =
-        report_layouts(layouts, make, pilots, options, [&](const TripCase& one) {
-            return one.trip.name.find(call.filter) != std::string::npos;
-        });
+    const LayoutsReport report = report_layouts(layouts, make, pilots, options, [&](const TripCase& one) {
+        return one.trip.name.find(call.filter) != std::string::npos;
+    });
     if (!call.picture.empty() && !report.stopped) {
         if (report.looked_into) {
             draw_first_failure(streams, *report.looked_into, call.picture, options.run);

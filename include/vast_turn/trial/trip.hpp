@@ -55,7 +55,7 @@ struct Trip {
     Ending ends = Ending::halted;
     /// What comes behind its visits and choices does not matter, nor how it ends; `ends` is not asked.
     bool then_any = false;
-    std::string ends_at{}; ///< the place in which it must end; empty for anywhere
+    std::string ends_at{};              ///< the place in which it must end; empty for anywhere
     std::optional<EndSpot> ends_near{}; ///< likewise a spot, as plates tell it
     /// The run ends after this long.
     double within_s = 60.0;

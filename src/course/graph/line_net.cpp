@@ -92,7 +92,7 @@ private:
         if (length_of(line.shape.middle) > few * width) {
             return;
         }
-        const std::optional<Piece> piece =
+        const std::optional<LinePiece> piece =
             piece_at(mask_, line.shape.middle[line.shape.middle.size() / 2], 6.0 * width);
         if (!piece || piece->length_mm < 1.2 * piece->width_mm) {
             return;

@@ -75,7 +75,7 @@ std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step) {
     return out;
 }
 
-std::optional<Piece> piece_at(const LineMask& mask, Vec2 at, double reach_mm) {
+std::optional<LinePiece> piece_at(const LineMask& mask, Vec2 at, double reach_mm) {
     const int reach = static_cast<int>(reach_mm / mask.cell_mm) + 1;
     const int column = static_cast<int>(std::floor(at.x / mask.cell_mm + 1.0));
     const int row = static_cast<int>(std::floor(at.y / mask.cell_mm + 1.0));
@@ -129,10 +129,10 @@ std::optional<Piece> piece_at(const LineMask& mask, Vec2 at, double reach_mm) {
     const double c = yy / n - mean.y * mean.y;
     const double off = std::hypot(0.5 * (a - c), b);
     const double turn = 0.5 * std::atan2(2.0 * b, a - c);
-    return Piece{at + mean,
-                 {std::cos(turn), std::sin(turn)},
-                 std::sqrt(12.0 * (0.5 * (a + c) + off)),
-                 std::sqrt(12.0 * std::max(0.0, 0.5 * (a + c) - off))};
+    return LinePiece{at + mean,
+                     {std::cos(turn), std::sin(turn)},
+                     std::sqrt(12.0 * (0.5 * (a + c) + off)),
+                     std::sqrt(12.0 * std::max(0.0, 0.5 * (a + c) - off))};
 }
 
 double way_to_rim(const LineMask& mask, Vec2 from, Vec2 along, double most) {

@@ -19,7 +19,7 @@ struct LineShape {
 LineShape measured(const LineMask& mask, const std::vector<Vec2>& rough, bool closed);
 
 /// Cells of a mask that hang together, as a rectangle with the same moments.
-struct Piece {
+struct LinePiece {
     Vec2 middle;
     Vec2 along; ///< of length 1
     double length_mm = 0.0;
@@ -27,7 +27,7 @@ struct Piece {
 };
 
 /// The piece at a point; nothing when it reaches farther than `reach_mm` from there.
-std::optional<Piece> piece_at(const LineMask& mask, Vec2 at, double reach_mm);
+std::optional<LinePiece> piece_at(const LineMask& mask, Vec2 at, double reach_mm);
 
 /// Points about `step` apart along a polyline, both ends kept.
 std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step);

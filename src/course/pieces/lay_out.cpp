@@ -103,9 +103,9 @@ private:
             Problem against;
             against.severity = Severity::warning;
             against.place.file = set_.file;
-            against.message = fmt::format("the line of {} in column {} of row {} runs {} against {}, which has no way there",
-                                          set_.pieces[laid_.piece].name, column_ + 1, row_ + 1, name_of(side),
-                                          set_.pieces[other->piece].name);
+            against.message = fmt::format(
+                "the line of {} in column {} of row {} runs {} against {}, which has no way there",
+                set_.pieces[laid_.piece].name, column_ + 1, row_ + 1, name_of(side), set_.pieces[other->piece].name);
             against.cure = "turn one of them, or lay another piece there";
             course_.warnings.push_back(std::move(against));
         }

@@ -84,10 +84,11 @@ Layout parse_layout(std::string_view text, const PieceSet& set, std::optional<Pr
             const std::string_view words = row.substr(at, stop - at);
             cells.push_back(words == "." ? std::nullopt : laid_piece(words, set, problem));
             if (cells.size() > static_cast<std::size_t>(most_layout_side)) {
-                problem = Problem{Severity::error,
-                                  {},
-                                  fmt::format("a layout has at most {} columns and {} rows", most_layout_side, most_layout_side),
-                                  "part the course"};
+                problem = Problem{
+                    Severity::error,
+                    {},
+                    fmt::format("a layout has at most {} columns and {} rows", most_layout_side, most_layout_side),
+                    "part the course"};
             }
             if (problem) {
                 problem->place.line = line;
@@ -101,10 +102,11 @@ Layout parse_layout(std::string_view text, const PieceSet& set, std::optional<Pr
             grid.push_back(std::move(cells));
         }
         if (!problem && grid.size() > static_cast<std::size_t>(most_layout_side)) {
-            problem = Problem{Severity::error,
-                              {{}, line, 1, 1, {}},
-                              fmt::format("a layout has at most {} columns and {} rows", most_layout_side, most_layout_side),
-                              "part the course"};
+            problem =
+                Problem{Severity::error,
+                        {{}, line, 1, 1, {}},
+                        fmt::format("a layout has at most {} columns and {} rows", most_layout_side, most_layout_side),
+                        "part the course"};
         }
     }
     Layout layout;

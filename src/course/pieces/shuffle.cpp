@@ -42,7 +42,8 @@ public:
         check_set();
         constexpr int tries = 40;
         for (int i = 0; i < tries; ++i) {
-            layout_.cells.assign(static_cast<std::size_t>(layout_.columns) * static_cast<std::size_t>(layout_.rows), {});
+            layout_.cells.assign(static_cast<std::size_t>(layout_.columns) * static_cast<std::size_t>(layout_.rows),
+                                 {});
             std::fill(laid_.begin(), laid_.end(), 0);
             driven_.clear();
             stubs_.clear();
@@ -107,7 +108,7 @@ private:
 
     bool begin() {
         const GridCell cell{std::min(layout_.columns - 1, static_cast<int>(drawn() * layout_.columns)),
-                        std::min(layout_.rows - 1, static_cast<int>(drawn() * layout_.rows))};
+                            std::min(layout_.rows - 1, static_cast<int>(drawn() * layout_.rows))};
         for (const LaidPiece& laid : candidates(PieceRole::start)) {
             const Piece& piece = set_.pieces[laid.piece];
             if (piece.ways.empty()) {

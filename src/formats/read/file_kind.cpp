@@ -17,11 +17,12 @@ struct Sign {
 };
 
 /// Only what no other kind of file has. Trips stand in courses too, so they come last.
-constexpr std::array<Sign, 20> signs = {{{"[[piece]]", FileKind::pieces},
-{"side_mm", FileKind::pieces},
-{"shuffled", FileKind::course},
-{"layout", FileKind::course},
-{"[[tape]]", FileKind::course},
+constexpr std::array<Sign, 21> signs = {{{"[[piece]]", FileKind::pieces},
+                                         {"side_mm", FileKind::pieces},
+                                         {"shuffled", FileKind::course},
+                                         {"layout", FileKind::course},
+                                         {"pieces", FileKind::course},
+                                         {"[[tape]]", FileKind::course},
                                          {"[[start]]", FileKind::course},
                                          {"[[marker]]", FileKind::course},
                                          {"[[place]]", FileKind::course},

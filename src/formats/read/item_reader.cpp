@@ -17,10 +17,10 @@ void gaps_fit(TomlTable& table, const Tape& tape) {
     const double total = length_of(tape);
     for (const Gap& gap : tape.gaps) {
         if (gap.from_mm + gap.length_mm > total) {
-            table.fault("gaps_mm",
-                        fmt::format("a gap reaches to {:g} mm, the tape is {:.1f} mm long",
-                                    gap.from_mm + gap.length_mm, total),
-                        "gaps are [from, length] along the path");
+            table.fault(
+                "gaps_mm",
+                fmt::format("a gap reaches to {:g} mm, the tape is {:.1f} mm long", gap.from_mm + gap.length_mm, total),
+                "gaps are [from, length] along the path");
         }
     }
 }
@@ -61,8 +61,7 @@ template <class List> std::set<std::string> names_in(const List& list) {
 
 void unique(TomlTable& table, const std::string& name, std::set<std::string>& taken, const char* what) {
     if (!taken.insert(name).second) {
-        table.fault("name", fmt::format("there are two {} called \"{}\"", what, name),
-                    "give each a name of its own");
+        table.fault("name", fmt::format("there are two {} called \"{}\"", what, name), "give each a name of its own");
     }
 }
 

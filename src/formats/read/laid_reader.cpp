@@ -1,5 +1,6 @@
 #include "formats/read/laid_reader.hpp"
 
+#include <algorithm>
 #include <charconv>
 #include <filesystem>
 #include <utility>
@@ -40,7 +41,8 @@ Layout layout_in(TomlTable& root, const PieceSet& set) {
     if (problem) {
         root.fault_in_text("layout", problem->place.line, problem->place.column, problem->place.length,
                            problem->message, problem->cure);
-    } else if (layout.cells.empty()) {
+    } else if (std::none_of(layout.cells.begin(), layout.cells.end(),
+                            [](const auto& one) { return one.has_value(); })) {
         root.fault("layout", "no piece lies in this layout", "write a row of pieces a line; . is bare floor");
     }
     return layout;
@@ -66,8 +68,9 @@ void read_laid(TomlText& toml, TomlTable& root, const std::string& variant, cons
     laid.pieces = (std::filesystem::path(file).parent_path() / root.text("pieces")).string();
     const bool is_shuffled = root.has("shuffled");
     if (is_shuffled == root.has("layout")) {
-        root.fault("pieces", is_shuffled ? "`layout` and `shuffled` exclude each other" : "nothing says how they lie",
-                   "write layout = \"\"\"...\"\"\" with a row of pieces a line, or shuffled = { pieces = 14, seeds = 60 }");
+        root.fault(
+            "pieces", is_shuffled ? "`layout` and `shuffled` exclude each other" : "nothing says how they lie",
+            "write layout = \"\"\"...\"\"\" with a row of pieces a line, or shuffled = { pieces = 14, seeds = 60 }");
     }
     for (const char* key : {"drawing", "size_mm", "floor", "line", "palette"}) {
         if (root.has(key)) {

@@ -119,7 +119,8 @@ private:
             const std::string out = leads.one_of(in.c_str(), sides_);
             const bool known = std::find(sides_.begin(), sides_.end(), in) != sides_.end();
             if (!known || in == out || !piece.has_way(side(in)) || !piece.has_way(side(out))) {
-                leads.fault(in.c_str(), fmt::format("no way leads from {} to {}", in, out), "both must be among its ways");
+                leads.fault(in.c_str(), fmt::format("no way leads from {} to {}", in, out),
+                            "both must be among its ways");
             } else {
                 piece.leads[side(in)] = side(out);
             }
@@ -145,8 +146,9 @@ private:
         const Vec2 size = find_drawing_(board.drawing, keys, board.warnings);
         constexpr double tolerance_mm = 0.5;
         if (std::max(std::abs(size.x - set_.side_mm), std::abs(size.y - set_.side_mm)) > tolerance_mm) {
-            table.fault("drawing", fmt::format("this drawing is {:g} x {:g} mm, a piece {:g} x {:g}", size.x, size.y,
-                                               set_.side_mm, set_.side_mm),
+            table.fault("drawing",
+                        fmt::format("this drawing is {:g} x {:g} mm, a piece {:g} x {:g}", size.x, size.y, set_.side_mm,
+                                    set_.side_mm),
                         "draw a square, or name the part of it that is the piece (board)");
         }
     }
@@ -155,7 +157,8 @@ private:
     void check(TomlTable& table, const Piece& piece) {
         const bool leads_on = piece.role == PieceRole::way;
         if (piece.ways.empty() || (leads_on && piece.ways.size() < 2)) {
-            table.fault("ways", fmt::format("a piece whose role is \"{}\" has {} ways", name_of(piece.role), piece.ways.size()),
+            table.fault("ways",
+                        fmt::format("a piece whose role is \"{}\" has {} ways", name_of(piece.role), piece.ways.size()),
                         leads_on ? "give it two or more, or another role: start, end, stub" : "name a side");
         }
         if (leads_on && piece.ways.size() > 2 && piece.leads.empty()) {
@@ -169,11 +172,14 @@ private:
             const Vec2 at = middle_of(way, set_.side_mm);
             constexpr double near_mm = 1.0;
             const bool is_met = std::any_of(piece.board.tapes.begin(), piece.board.tapes.end(), [&](const Tape& tape) {
-                return !tape.path.empty() && (length(tape.path.front() - at) <= near_mm || length(tape.path.back() - at) <= near_mm);
+                return !tape.path.empty() &&
+                       (length(tape.path.front() - at) <= near_mm || length(tape.path.back() - at) <= near_mm);
             });
             if (!is_met && piece.board.drawing.empty()) {
-                table.fault("ways", fmt::format("no tape ends at the middle of its {} side, {:g},{:g} mm", name_of(way), at.x, at.y),
-                            "let a path begin or end there, or take the way out");
+                table.fault(
+                    "ways",
+                    fmt::format("no tape ends at the middle of its {} side, {:g},{:g} mm", name_of(way), at.x, at.y),
+                    "let a path begin or end there, or take the way out");
             }
         }
     }

@@ -4,21 +4,12 @@
 #include <cmath>
 
 #include <fmt/format.h>
-#include <toml++/toml.h>
 
 #include "formats/read/toml_bounds.hpp"
+#include "formats/read/toml_parts.hpp"
 #include "vast_turn/base/utf8.hpp"
 
 namespace vast_turn {
-
-struct TomlText::Parsed {
-    toml::table root;
-    toml::table nothing;
-};
-
-struct TomlTable::Node {
-    const toml::table* table = nullptr;
-};
 
 TomlText::TomlText(std::string_view text, std::string_view file)
     : parsed_(std::make_unique<Parsed>()), file_(file), text_(text) {
@@ -53,20 +44,6 @@ std::string_view TomlText::line_text(std::size_t line) const {
     return whole.ends_with('\r') ? whole.substr(0, whole.size() - 1) : whole;
 }
 
-Place TomlText::place(int line, int column, int length) const {
-    const auto number = static_cast<std::size_t>(std::max(1, line));
-    const std::string_view whole = number <= line_starts_.size() ? line_text(number) : std::string_view{};
-    const auto byte_of = [&whole](int characters) { // that stand before it
-        std::size_t at = 0;
-        for (; characters > 0 && at < whole.size(); --characters) {
-            at += std::max<std::size_t>(1, first_character(whole.substr(at)).bytes);
-        }
-        return at;
-    };
-    const std::size_t from = byte_of(column - 1);
-    return place_in_line(file_, line, whole, from, byte_of(column - 1 + length) - from);
-}
-
 TomlTable TomlText::root() {
     auto node = std::make_shared<TomlTable::Node>();
     node->table = &parsed_->root;
@@ -93,52 +70,6 @@ bool TomlTable::is_list(const char* key) const {
 bool TomlTable::is_text(const char* key) const {
     const toml::node* node = node_->table->get(key);
     return node != nullptr && node->is_string();
-}
-
-std::pair<int, int> TomlTable::lines_of(const char* key) const {
-    const auto found = node_->table->find(key);
-    if (found == node_->table->end()) {
-        return {1, 0};
-    }
-    const toml::node& value = found->second;
-    int last = static_cast<int>(value.source().end.line);
-    if (const toml::table* table = value.as_table(); table != nullptr && !table->is_inline()) {
-        for (const auto& [name, held] : *table) {
-            last = std::max(last, static_cast<int>(held.source().end.line));
-        }
-    }
-    return {static_cast<int>(std::min(found->first.source().begin.line, value.source().begin.line)), last};
-}
-
-int TomlTable::line() const { return static_cast<int>(node_->table->source().begin.line); }
-
-void TomlTable::fault(const char* key, std::string message, std::string cure, std::optional<std::size_t> skip) {
-    const toml::node* value = node_->table->get(key);
-    const toml::source_region region = value != nullptr ? value->source() : node_->table->source();
-    const int line = std::max(1, static_cast<int>(region.begin.line));
-    int column = std::max(1, static_cast<int>(region.begin.column));
-    int size = 1;
-    if (value != nullptr && region.end.line == region.begin.line) {
-        size = std::max(1, static_cast<int>(region.end.column) - column);
-    }
-    if (skip) {
-        column += 1 + static_cast<int>(*skip); // behind the quotation mark
-        size = 1;
-    }
-    text_->problems_.add_error([&] { return text_->place(line, column, size); }, std::move(message), std::move(cure));
-}
-
-void TomlTable::fault_in_text(const char* key, int line, int column, int length, std::string message, std::string cure) {
-    const toml::node* value = node_->table->get(key);
-    const auto begin = value != nullptr ? value->source().begin : node_->table->source().begin;
-    const auto first = static_cast<std::size_t>(std::max(1U, static_cast<unsigned>(begin.line)));
-    const std::string_view opens = text_->line_text(first);
-    // A text of several lines begins behind the line break that follows its three quotation marks.
-    const bool on_next = opens.ends_with("\"\"\"") || opens.ends_with("'''");
-    const int at = static_cast<int>(first) + line - (on_next ? 0 : 1);
-    const int shift = !on_next && line == 1 ? static_cast<int>(begin.column) : 0;
-    text_->problems_.add_error([&] { return text_->place(at, shift + column, length); }, std::move(message),
-                               std::move(cure));
 }
 
 void TomlTable::missing(const char* key, const char* kind) {

@@ -149,13 +149,10 @@ std::string trips_json(const LayoutsReport& report) {
         }
         Json trips = Json::array();
         for (std::size_t i = 0; report.looked_into && i < report.looked_into->cases.size(); ++i) {
-            trips.push_back(
-                case_json(report.looked_into->cases[i], one.pilot, report.looked_into->pilots[p].cases[i]));
+            trips.push_back(case_json(report.looked_into->cases[i], one.pilot, report.looked_into->pilots[p].cases[i]));
         }
-        plans.push_back({{"plan", one.pilot.name()},
-                         {"file", one.pilot.file()},
-                         {"outcomes", outcomes},
-                         {"looked_into", trips}});
+        plans.push_back(
+            {{"plan", one.pilot.name()}, {"file", one.pilot.file()}, {"outcomes", outcomes}, {"looked_into", trips}});
     }
     return written({{"course", report.course},
                     {"robot", report.robot},

@@ -161,7 +161,7 @@ struct Course {
     /// When the drawing is a page with a board on it: neither line nor plate is looked for outside.
     std::optional<FoundBoard> board;
     TakenFromDrawing taken;
-    std::optional<LaidOut> laid; ///< when it is laid out of pieces
+    std::optional<LaidOut> laid;            ///< when it is laid out of pieces
     bool drawn_apart = false;               ///< its drawing was read and drawn in a process of its own
     std::vector<std::string> drawing_notes; ///< what was found out about its drawing, for whoever asks
     std::vector<Problem> warnings;          ///< what of its drawing is not drawn, or not as its author may think

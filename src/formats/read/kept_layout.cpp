@@ -1,4 +1,4 @@
-#include "vast_turn/formats/write/kept_layout.hpp"
+#include "vast_turn/formats/read/kept_layout.hpp"
 
 #include <fmt/format.h>
 
@@ -10,7 +10,8 @@ std::string kept_layout(std::string_view text, const Course& course) {
     TomlText toml(text, course.file);
     const TomlTable root = toml.root();
     if (!course.laid || course.laid->number == 0 || !root.has("shuffled") || !root.has("pieces")) {
-        throw InputError(course.file, "only a layout of a shuffled course can be kept", "name a course with `shuffled`");
+        throw InputError(course.file, "only a layout of a shuffled course can be kept",
+                         "name a course with `shuffled`");
     }
     const auto [from, to] = root.lines_of("shuffled");
     const auto [pieces_from, pieces_to] = root.lines_of("pieces");
