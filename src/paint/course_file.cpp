@@ -14,6 +14,7 @@
 #include "paint/pieces_drawing.hpp"
 #include "vast_turn/course/floor/board_outline.hpp"
 #include "vast_turn/course/graph/drawn.hpp"
+#include "vast_turn/course/graph/obstacles.hpp"
 #include "vast_turn/course/graph/plate_colours.hpp"
 #include "vast_turn/formats/read/course_sheet.hpp"
 #include "vast_turn/formats/read/pieces_file.hpp"
@@ -72,6 +73,7 @@ void paint(CourseSheet& sheet, const Drawing* drawing) {
     }
     course.surface.beyond = course.floor;
     course.taken = {!sheet.floor_given, !sheet.line_given, false};
+    find_obstacles(course);
     if (course.palette.empty()) {
         course.palette = find_plate_colours(course);
         course.taken.palette = !course.palette.empty();

@@ -605,6 +605,46 @@ def a_drawing_reads_nothing_else(folder):
 # The same bytes everywhere.
 
 
+def pieces_of(folder, pieces, lies, side=200):
+    with open(folder.file("p.pieces.toml"), "w") as out:
+        out.write('name = "p"\nside_mm = %s\n%s' % (side, pieces))
+    with open(folder.file("c.course.toml"), "w") as out:
+        out.write('name = "c"\npieces = "p.pieces.toml"\n%s\n' % lies)
+    return folder.file("c.course.toml")
+
+
+def piece(name, ways, more=""):
+    ends = {"west": "M 0,100 L 100,100", "east": "M 200,100 L 100,100", "north": "M 100,0 L 100,100",
+            "south": "M 100,200 L 100,100"}
+    return '[[piece]]\nname = "%s"\nways = %s\n%s\ntape = [%s]\n' % (
+        name, str(ways).replace("'", '"'), more, ", ".join('{ path = "%s" }' % ends[way] for way in ways))
+
+
+@case
+def pieces_that_do_not_fit_or_fill_the_memory(folder):
+    start = piece("s", ["east"], 'role = "start"\nstart = [{ name = "s", at_mm = [100, 100], heading_deg = 0 }]')
+    end = piece("e", ["west"], 'role = "end"')
+    many = "".join(piece("p%d" % i, ["west", "east"]) for i in range(400))
+    # Straight pieces alone cannot lead back, and a grid that is too small is searched in vain: after a bounded time.
+    for lies in ("shuffled = { pieces = 70 }", "shuffled = { pieces = 12, columns = 3, rows = 3 }"):
+        refused(call("map", pieces_of(folder, start + end + many, lies), seconds=30.0), "no layout of")
+    refused(call("map", pieces_of(folder, start + end + many * 2, "shuffled = { pieces = 3 }")), "pieces")
+    refused(call("map", pieces_of(folder, start + end, "shuffled = { pieces = 2 }", side=1e9)), "side_mm")
+    turning = "".join(piece("t%d" % i, ["west", "north"]) for i in range(3)) + piece("w", ["west", "east"])
+    big = pieces_of(folder, start + end + turning, "shuffled = { pieces = 400 }", side=200)
+    result = call("map", big, seconds=30.0, memory=1500 * MIB)
+    want(result.status in (0, 2) and b"hangs" not in result.err, "400 pieces: %r" % result.err[-200:])
+    refused(call("map", pieces_of(folder, start + end, 'layout = """%s"""' % ("s " * 100000))), "at most 60 columns")
+    refused(call("map", pieces_of(folder, start + end, 'layout = "s"').replace("c.course", "c.course"), "--variant",
+                 "layout 3"), "no variant")
+    # Two hundred layouts hold few of them at a time.
+    course = pieces_of(folder, start + end + turning,
+                       'shuffled = { pieces = 12, seeds = 200 }\ncell_mm = 1\n[[trip]]\nname = "t"\nfrom = "s"\n'
+                       'visits = []\nends = "lost"\nwithin_s = 2')
+    peak = own_peak("trips", course, ROBOT, PLAN, "--no-cures", "--jobs", "2")
+    want(peak < 700 * 1024, "200 layouts take %d MiB" % (peak // 1024))
+
+
 @case
 def the_same_bytes_whatever_the_threads_and_the_locale(folder):
     wing = os.path.join(DATA, "glass-wing.course.toml")

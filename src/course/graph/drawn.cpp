@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "course/graph/equal_box.hpp"
 #include "course/graph/line_colour.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 
@@ -79,37 +80,13 @@ CellBox cells_in(const Surface& surface, const Area& area) {
             part(first(area.from.x), right), part(first(area.from.y), bottom)};
 }
 
-struct Moments {
-    double n = 0.0;
-    double x = 0.0;
-    double y = 0.0;
-    double xx = 0.0;
-    double xy = 0.0;
-    double yy = 0.0;
-
-    void add(double px, double py) {
-        n += 1.0;
-        x += px;
-        y += py;
-        xx += px * px;
-        xy += px * py;
-        yy += py * py;
-    }
-};
-
 Marker marker_of(const Moments& m, double cell_mm) {
-    const double cx = m.x / m.n;
-    const double cy = m.y / m.n;
-    const double vxx = m.xx / m.n - cx * cx + 1.0 / 12.0;
-    const double vxy = m.xy / m.n - cx * cy;
-    const double vyy = m.yy / m.n - cy * cy + 1.0 / 12.0;
-    const double middle = 0.5 * (vxx + vyy);
-    const double off = std::hypot(0.5 * (vxx - vyy), vxy);
+    const EqualBox box = equal_box(m, cell_mm);
     Marker marker;
-    marker.at = {(cx + 0.5) * cell_mm, (cy + 0.5) * cell_mm};
-    marker.length_mm = std::sqrt(12.0 * (middle + off)) * cell_mm;
-    marker.across_mm = std::sqrt(12.0 * std::max(0.0, middle - off)) * cell_mm;
-    marker.heading_deg = off > 0.02 * middle ? to_degrees(-0.5 * std::atan2(2.0 * vxy, vxx - vyy)) : 0.0;
+    marker.at = box.at;
+    marker.length_mm = box.length_mm;
+    marker.across_mm = box.across_mm;
+    marker.heading_deg = box.heading_deg;
     marker.drawn = true;
     return marker;
 }

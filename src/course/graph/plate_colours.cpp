@@ -155,6 +155,10 @@ std::map<std::string, Rgb> find_plate_colours(const Course& course) {
     std::vector<Patch> colours;
     for (const Patch& patch : PlateFinder(course).patches()) {
         constexpr double like = 48.0;
+        if (std::any_of(course.in_the_way.begin(), course.in_the_way.end(),
+                        [&](const InTheWay& one) { return squared_apart(one.colour, patch.colour()) < like * like; })) {
+            continue; // no plate, but something that stands there
+        }
         const auto known = std::find_if(colours.begin(), colours.end(), [&](const Patch& other) {
             return squared_apart(other.colour(), patch.colour()) < like * like;
         });

@@ -40,14 +40,15 @@ public:
 
     Layout run() {
         check_set();
-        constexpr int tries = 40;
-        for (int i = 0; i < tries; ++i) {
+        // Counted in candidates that are looked at, so that it ends alike on every machine: some seconds.
+        constexpr std::size_t most_looked_at = 8'000'000;
+        for (std::size_t all = 0; all < most_looked_at; all += looked_at_ + 1000) {
             layout_.cells.assign(static_cast<std::size_t>(layout_.columns) * static_cast<std::size_t>(layout_.rows),
                                  {});
             std::fill(laid_.begin(), laid_.end(), 0);
             driven_.clear();
             stubs_.clear();
-            steps_ = 0;
+            looked_at_ = 0;
             if (begin()) {
                 return cut_down();
             }
@@ -98,6 +99,7 @@ private:
                 keyed.emplace_back(-std::log(drawn()) / piece.often, LaidPiece{p, quarters});
             }
         }
+        looked_at_ += keyed.size();
         std::stable_sort(keyed.begin(), keyed.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
         std::vector<LaidPiece> list;
         for (const auto& [key, laid] : keyed) {
@@ -126,8 +128,8 @@ private:
 
     /// Goes on from a cell that is come into by a side, with so many pieces on the way.
     bool extend(GridCell cell, Side in, int on_way) {
-        constexpr int most_steps = 5000;
-        if (!on_grid(cell) || ++steps_ > most_steps) {
+        constexpr std::size_t most_a_try = 200'000;
+        if (!on_grid(cell) || looked_at_ > most_a_try) {
             return false;
         }
         if (laid_at(cell)) {
@@ -263,7 +265,7 @@ private:
     std::vector<GridCell> stubs_;
     std::set<std::pair<GridCell, Side>> driven_; ///< sides that the way leads over
     bool has_stubs_ = false;
-    int steps_ = 0;
+    std::size_t looked_at_ = 0; ///< candidates in this try
 };
 
 } // namespace

@@ -26,6 +26,7 @@ public:
     }
 
     CourseSheet read(const FindDrawing& find_drawing, const FindPieces& find_pieces) {
+        const std::string name = root_.text("name");
         if (root_.has("pieces")) {
             read_laid(toml_, root_, variant_, find_pieces, sheet_, course_);
             tape_width_mm_ = course_.line_widths_mm.empty() ? tape_width_mm_ : course_.line_widths_mm.front();
@@ -34,9 +35,9 @@ public:
             board();
             palette();
         }
-        course_.name = root_.text("name");
-        for (const auto& [name, rgb] : course_.palette) {
-            colours_.push_back(name);
+        course_.name = name;
+        for (const auto& [colour, rgb] : course_.palette) {
+            colours_.push_back(colour);
         }
         ItemReader(root_, course_, tape_width_mm_).read();
         variants();
@@ -93,6 +94,10 @@ private:
         }
         line.done();
         course_.line_hints = read_line_hints(root_, !course_.drawing.empty());
+        course_.in_the_way = read_in_the_way(root_, !course_.drawing.empty());
+        for (const InTheWay& one : course_.in_the_way) {
+            course_.line_hints.leave_out_colours.push_back(one.colour);
+        }
         // Half a millimetre where that is no burden: readings are four times as exact as with one.
         constexpr double most_fine_cells = 16e6;
         const double fine_cells = course_.width_mm * course_.height_mm / (0.5 * 0.5);

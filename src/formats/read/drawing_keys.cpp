@@ -129,4 +129,24 @@ LineHints read_line_hints(TomlTable& root, bool has_drawing) {
     return hints;
 }
 
+std::vector<InTheWay> read_in_the_way(TomlTable& root, bool has_drawing) {
+    std::vector<InTheWay> list;
+    for (TomlTable& table : root.tables("in_the_way")) {
+        InTheWay one;
+        one.colour = table.colour("colour");
+        one.name = table.text("name", "drawn thing");
+        if (table.has("looks")) {
+            one.as_floor = table.is_text("looks") && table.text("looks") == "floor";
+            one.looks = one.as_floor ? std::nullopt : std::optional<Rgb>(table.colour("looks"));
+        }
+        table.done();
+        if (!has_drawing) {
+            table.fault("colour", "there is no drawing that could show this",
+                        "write drawing = \"name.svg\", or a [[thing]]");
+        }
+        list.push_back(std::move(one));
+    }
+    return list;
+}
+
 } // namespace vast_turn

@@ -18,4 +18,7 @@ DrawingKeys read_drawing_keys(TomlTable& root, bool has_drawing);
 /// `[[leave_out]]` and `[[take_in]]`, likewise.
 LineHints read_line_hints(TomlTable& root, bool has_drawing);
 
+/// `[[in_the_way]]`, likewise.
+std::vector<InTheWay> read_in_the_way(TomlTable& root, bool has_drawing);
+
 } // namespace vast_turn

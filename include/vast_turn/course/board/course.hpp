@@ -109,6 +109,14 @@ struct LineHints {
     std::vector<Rgb> take_in_colours;   ///< what looks so is line, beside the line's own colour
 };
 
+/// A colour of a drawing that stands for something in the way.
+struct InTheWay {
+    Rgb colour;
+    std::string name;         ///< what things of it are called; a second one "bench 2"
+    bool as_floor = false;    ///< there it looks like the floor
+    std::optional<Rgb> looks; ///< or like this; as it is drawn when neither is said
+};
+
 /// The board, found on the page that a drawing shows.
 struct FoundBoard {
     Area mm;    ///< in the frame of the course, which is that of the page
@@ -158,6 +166,8 @@ struct Course {
     /// How wide its lines are, mm; empty when nobody said so. Other widths of a drawing are no lines.
     std::vector<double> line_widths_mm;
     LineHints line_hints;
+    /// What of the drawing is in the way.
+    std::vector<InTheWay> in_the_way;
     /// When the drawing is a page with a board on it: neither line nor plate is looked for outside.
     std::optional<FoundBoard> board;
     TakenFromDrawing taken;

@@ -3,7 +3,6 @@
 /// Square pieces of floor, of which courses are laid out.
 
 #include <array>
-#include <compare>
 #include <cstdint>
 #include <map>
 #include <optional>
@@ -36,7 +35,11 @@ inline constexpr std::array<Side, 4> all_sides = {Side::east, Side::north, Side:
 struct GridCell {
     int column = 0;
     int row = 0;
-    friend auto operator<=>(const GridCell&, const GridCell&) = default;
+    friend constexpr bool operator==(const GridCell&, const GridCell&) = default;
+    /// By rows, then columns.
+    friend constexpr bool operator<(const GridCell& a, const GridCell& b) {
+        return a.row != b.row ? a.row < b.row : a.column < b.column;
+    }
 };
 
 /// The neighbour on a side.

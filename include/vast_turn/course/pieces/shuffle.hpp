@@ -19,7 +19,7 @@ struct ShuffleRules {
 /// each in a place of its own, drawn by weight and turned as it fits. Who comes into a piece by a side leaves it by the
 /// side that it leads to. Lines that are not on the way meet lines or a stub, or bare floor when the set has no stubs.
 /// The grid is cut down to what lies in it. The same for the same set, rules and seed. Throws InputError when the set
-/// has no start, no end or no way, and when in some 200,000 steps nothing that fits is found.
+/// has no start, no end or no way, and when nothing that fits is found among some millions of candidates.
 Layout shuffle_pieces(const PieceSet& set, const ShuffleRules& rules, std::uint64_t seed);
 
 } // namespace vast_turn
