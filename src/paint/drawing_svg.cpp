@@ -68,6 +68,15 @@ public:
         return true;
     }
 
+    /// How often each was met.
+    void count() {
+        for (std::size_t i = 0; i < times_.size(); ++i) {
+            if (times_[i] > 1) {
+                to_[i].message += fmt::format(" ({} times; here the first)", times_[i]);
+            }
+        }
+    }
+
 private:
     static bool in_metadata(pugi::xml_node node) {
         for (; node; node = node.parent()) {
@@ -80,9 +89,16 @@ private:
 
     void say(const pugi::xml_node& node, std::string message, std::string cure) {
         constexpr std::size_t most = 20;
+        const auto told = std::find_if(to_.begin(), to_.end(), [&](const Problem& p) { return p.message == message; });
+        if (told != to_.end()) {
+            ++times_[static_cast<std::size_t>(told - to_.begin())];
+            return; // one line a cause
+        }
         if (to_.size() >= most) {
             return;
         }
+        times_.resize(to_.size(), 1);
+        times_.push_back(1);
         const auto at = static_cast<std::size_t>(std::max<std::ptrdiff_t>(0, node.offset_debug()));
         const auto line =
             1 +
@@ -95,6 +111,7 @@ private:
     const std::string& bytes_;
     std::string_view prefix_;
     std::vector<Problem>& to_;
+    std::vector<int> times_; ///< of each of those
 };
 
 struct FreeHandle {
@@ -143,6 +160,7 @@ public:
             }
             Reporter reporter(path_, bytes, prefix_of(document.document_element().name()), facts_.warnings);
             document.traverse(reporter);
+            reporter.count();
         }
     }
 

@@ -93,6 +93,8 @@ const std::vector<FindingKind>& finding_kinds() {
          "the robot sees neither line nor floor there and no marker either", "add it to markers and write a rule"},
         {"plate-absent", Grade::hint, "a marker of the plan that the course does not have", "its rule waits for ever",
          "put the plate on the course, or use another plan for it"},
+        {"start-off-line", Grade::hint, "a start from which the array sees no line",
+         "a robot that does not drive to the line first is lost there", "move the start onto the line"},
         {"start-unanswered", Grade::risk, "a start at which the first pattern has no rule",
          "the robot stands still from the first look on", "move the start, or give the pattern a rule"},
         // with a calibration

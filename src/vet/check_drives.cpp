@@ -183,6 +183,17 @@ void CourseChecker::hidden_lines(const Rehearsal& seen) {
 }
 
 void CourseChecker::starts(const Rehearsal& seen) {
+    for (const StartPose& start : course_.starts) {
+        const Vec2 middle = from_robot(start.pose.at, direction(start.pose.heading_deg), scene_->array_middle());
+        const double off = scene_->tape().beyond_edge(middle);
+        if (std::isfinite(off) && off > scene_->array_outermost_mm()) {
+            out_.add_whole(
+                "start-off-line",
+                fmt::format("at the start `{}` the array stands {:.0f} mm beside the nearest line and sees none",
+                            start.name, off),
+                "move the start onto the line, unless the plan drives to it first");
+        }
+    }
     for (std::size_t s = 0; s < seen.starts.size(); ++s) {
         const StartDrives& start = seen.starts[s];
         if (start.unanswered == 0) {

@@ -27,7 +27,7 @@ bool is_looked_for(const FindingKind& kind, const VetAgainst& against) {
         return against.course != nullptr;
     }
     if (is_one_of(kind, {"bend-too-tight", "line-misfit", "plate-missed", "plate-as-gap", "gap-too-long",
-                         "edge-misread", "start-unanswered", "unanswered-unmet"})) {
+                         "edge-misread", "start-off-line", "start-unanswered", "unanswered-unmet"})) {
         return against.course != nullptr && against.robot != nullptr;
     }
     if (is_one_of(kind, {"level-in-noise", "sensor-dead"})) {

@@ -186,3 +186,22 @@ TEST_CASE("the page of a PDF, its size and a part of it; a damaged one and a mis
     write_file(d.folder.file("stub.pdf"), brought.bytes.substr(0, 90));
     CHECK(d.fault("stub.pdf").find("this PDF cannot be read") != std::string::npos);
 }
+
+TEST_CASE("what is not drawn is told once a cause, with how often it is met") {
+    const fixtures::Folder folder;
+    std::string svg = "<svg xmlns='http://www.w3.org/2000/svg' width='300mm' height='200mm' viewBox='0 0 300 200'>"
+                      "<rect width='300' height='200' fill='#EDEAE2'/><path d='M 20,100 H 280' stroke='#1B1B1B' "
+                      "stroke-width='19'/>\n";
+    for (int i = 0; i < 25; ++i) {
+        svg += "<text x='20' y='40'>fern</text><glyph/>\n";
+    }
+    write_file(folder.file("d.svg"), svg + "<script/></svg>");
+    write_file(folder.file("c.course.toml"), "name = \"c\"\ndrawing = \"d.svg\"\n");
+    const Course course = load_course(folder.file("c.course.toml"));
+    REQUIRE(course.warnings.size() == 3);
+    CHECK(course.warnings[0].message.starts_with("text is drawn with the fonts of this machine"));
+    CHECK(course.warnings[0].message.ends_with(" (25 times; here the first)"));
+    CHECK(course.warnings[0].place.line == 2);
+    CHECK(course.warnings[1].message == "`glyph` is unknown and not drawn (25 times; here the first)");
+    CHECK(course.warnings[2].message == "`script` is not drawn");
+}

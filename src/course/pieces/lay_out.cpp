@@ -125,12 +125,12 @@ private:
 Course lay_out(const PieceSet& set, const Layout& layout) { return PieceLayer(set, layout).run(); }
 
 Vec2 laid_point(const PieceSet& set, const LaidPiece& laid, int column, int row, Vec2 on_piece) {
-    const double half = 0.5 * set.side_mm;
-    Vec2 off{on_piece.x - half, on_piece.y - half};
+    const double middle = 0.5 * set.side_mm;
+    Vec2 off{on_piece.x - middle, on_piece.y - middle};
     for (int i = 0; i < laid.quarters; ++i) {
         off = {off.y, -off.x}; // y points down: a quarter turn counter-clockwise
     }
-    return {column * set.side_mm + half + off.x, row * set.side_mm + half + off.y};
+    return {column * set.side_mm + middle + off.x, row * set.side_mm + middle + off.y};
 }
 
 } // namespace vast_turn
