@@ -11,6 +11,7 @@
 
 #include "course/graph/line_judge.hpp"
 #include "course/graph/line_net.hpp"
+#include "course/graph/tightest_bend.hpp"
 
 namespace vast_turn {
 
@@ -79,78 +80,43 @@ private:
         return stretch;
     }
 
-    /// Of the parabola over the points up to `reach` before and behind one, by least squares; across the chord.
-    static double radius_at(const std::vector<Vec2>& path, std::size_t i, std::size_t reach) {
-        const Vec2 chord = path[i + reach] - path[i - reach];
-        const double way = length(chord);
-        if (way <= 0.0) {
-            return std::numeric_limits<double>::infinity();
-        }
-        const Vec2 along = 1.0 / way * chord;
-        double n = 0.0, x1 = 0.0, x2 = 0.0, x3 = 0.0, x4 = 0.0, y0 = 0.0, y1 = 0.0, y2 = 0.0;
-        for (std::size_t k = i - reach; k <= i + reach; ++k) {
-            const Vec2 d = path[k] - path[i];
-            const double x = dot(d, along);
-            const double y = cross(along, d);
-            n += 1.0;
-            x1 += x;
-            x2 += x * x;
-            x3 += x * x * x;
-            x4 += x * x * x * x;
-            y0 += y;
-            y1 += x * y;
-            y2 += x * x * y;
-        }
-        // Cramer's rule for y = a + b x + c x^2.
-        const double det = n * (x2 * x4 - x3 * x3) - x1 * (x1 * x4 - x2 * x3) + x2 * (x1 * x3 - x2 * x2);
-        const double c = n * (x2 * y2 - x3 * y1) - x1 * (x1 * y2 - x2 * y1) + y0 * (x1 * x3 - x2 * x2);
-        const double b = n * (y1 * x4 - x3 * y2) - y0 * (x1 * x4 - x2 * x3) + x2 * (x1 * y2 - y1 * x2);
-        const double slope = b / det;
-        const double bent = std::abs(2.0 * c / det);
-        return bent > 0.0 ? std::pow(1.0 + slope * slope, 1.5) / bent : std::numeric_limits<double>::infinity();
-    }
-
-    /// Bends are looked for over ways of several lengths: over a short one a narrow bend shows, over a longer one a
-    /// gentle bend stands out from half a cell of error; each length tells radii up to a bound. What is bridged turns
-    /// as much as its two ends are apart in heading.
+    /// The tightest bend; what is bridged turns as much as its two ends are apart in heading.
     static void find_bend(Stretch& stretch, bool ring) {
-        struct Reach {
-            std::size_t mm;
-            double most_mm;
-        };
-        constexpr Reach reaches[] = {{8, 30.0},   {11, 50.0},  {15, 72.0},  {20, 130.0},
-                                     {28, 260.0}, {40, 560.0}, {60, 1000.0}};
         const std::vector<Vec2> path = resampled(stretch.path, 1.0);
         const double step = stretch.length_mm / static_cast<double>(std::max<std::size_t>(1, path.size() - 1));
-        const std::size_t led = static_cast<std::size_t>(1.2 * stretch.width_mm); // to its node
-        stretch.tightest_mm = std::numeric_limits<double>::infinity();
-        const auto take = [&](double radius, double most, Vec2 at) {
-            constexpr double straight_mm = 800.0;
-            if (radius < std::min({straight_mm, most, stretch.tightest_mm})) {
-                stretch.tightest_mm = radius;
-                stretch.tightest_at = at;
-            }
-        };
-        for (const Reach& reach : reaches) {
-            const std::size_t off = ring ? reach.mm : std::max(reach.mm, reach.mm / 2 + led);
-            for (std::size_t i = off; i + off < path.size(); ++i) {
-                if (!is_bridged(stretch, step * static_cast<double>(i), step * static_cast<double>(reach.mm))) {
-                    take(radius_at(path, i, reach.mm), reach.most_mm, path[i]);
-                }
-            }
-            constexpr double sure = 0.85;
-            if (stretch.tightest_mm < sure * reach.most_mm) {
-                break; // clear over so short a way
-            }
-            if (&reach != std::end(reaches) - 1) {
-                stretch.tightest_mm = std::numeric_limits<double>::infinity(); // the next length tells it better
-            }
+        constexpr double rim = 0.15; // of its width: where a line is cut its middle is less sure
+        std::vector<bool> bridged(path.size(), false);
+        for (std::size_t i = 0; i < path.size(); ++i) {
+            bridged[i] = is_bridged(stretch, step * static_cast<double>(i), rim * stretch.width_mm);
         }
+        const std::size_t led = ring ? 0 : static_cast<std::size_t>(1.2 * stretch.width_mm); // to its node
+        Bend bend = tightest_bend(path, bridged, led);
         for (std::size_t i = 0; i < stretch.bridges.size(); ++i) {
+            constexpr double straight_mm = 800.0;
             const double middle = stretch.bridges[i].from_mm + 0.5 * stretch.bridges[i].length_mm;
-            take(radius_of(stretch, i, path, step), 1000.0,
-                 path[std::min(path.size() - 1, static_cast<std::size_t>(middle / step))]);
+            const double radius = radius_at_bridge(stretch, i, path, bridged, step);
+            if (radius < std::min(straight_mm, bend.radius_mm)) {
+                bend = {radius, path[std::min(path.size() - 1, static_cast<std::size_t>(middle / step))]};
+            }
         }
+        stretch.tightest_mm = bend.radius_mm;
+        stretch.tightest_at = bend.at;
+    }
+
+    /// Of the circle on which the line to both sides of a bridge lies; else by how far it turns there.
+    static double radius_at_bridge(const Stretch& stretch, std::size_t number, const std::vector<Vec2>& path,
+                                   const std::vector<bool>& bridged, double step) {
+        const Bridge& bridge = stretch.bridges[number];
+        const double lead = std::max(30.0, 0.8 * bridge.length_mm) + 0.15 * stretch.width_mm;
+        const double from = (bridge.from_mm - lead) / step;
+        const double to = (bridge.from_mm + bridge.length_mm + lead) / step;
+        const double by_turn = radius_of(stretch, number, path, step);
+        if (from < 0.0 || to > static_cast<double>(path.size() - 1) || !std::isfinite(by_turn)) {
+            return by_turn;
+        }
+        const double round =
+            radius_round(path, bridged, static_cast<std::size_t>(from), static_cast<std::size_t>(to), 0.25);
+        return std::isfinite(round) ? round : by_turn;
     }
 
     static bool is_bridged(const Stretch& stretch, double at_mm, double reach_mm) {

@@ -7,7 +7,7 @@ namespace vast_turn {
 
 namespace {
 
-constexpr std::uint8_t half = 128;
+constexpr std::uint8_t half_covered = 128;
 
 unsigned around(const std::vector<std::uint8_t>& on, std::size_t at, const Around& next) {
     unsigned bits = 0;
@@ -19,7 +19,7 @@ unsigned around(const std::vector<std::uint8_t>& on, std::size_t at, const Aroun
 
 constexpr bool is_on(unsigned bits, unsigned i) { return ((bits >> (i % 8)) & 1U) != 0; }
 
-/// Which neighbourhoods let a cell go, in the first and in the second half of a round.
+/// Which neighbourhoods let a cell go, in the first and in the second half_covered of a round.
 std::array<std::array<bool, 256>, 2> rules_of_going() {
     std::array<std::array<bool, 256>, 2> goes{};
     for (unsigned bits = 0; bits < 256; ++bits) {
@@ -66,12 +66,12 @@ std::vector<std::uint8_t> depths(const LineMask& mask) {
         return least;
     };
     for (std::size_t at = 0; at < deep.size(); ++at) {
-        if (mask.line[at] >= half) {
+        if (mask.line[at] >= half_covered) {
             deep[at] = static_cast<std::uint8_t>(lower(at, {7, 0, 1, 6}));
         }
     }
     for (std::size_t at = deep.size(); at-- > 0;) {
-        if (mask.line[at] >= half) {
+        if (mask.line[at] >= half_covered) {
             deep[at] = static_cast<std::uint8_t>(std::min<unsigned>(deep[at], lower(at, {2, 3, 4, 5})));
         }
     }

@@ -1,0 +1,260 @@
+#include "course/graph/tightest_bend.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <cstddef>
+#include <optional>
+
+namespace vast_turn {
+
+namespace {
+
+constexpr double endless_mm = std::numeric_limits<double>::infinity();
+
+/// Of the parabola over the points up to `reach` before and behind one, but for bridged ones, by least squares; across
+/// the chord.
+double radius_at(const std::vector<Vec2>& path, const std::vector<bool>& bridged, std::size_t i, std::size_t reach) {
+    const Vec2 chord = path[i + reach] - path[i - reach];
+    const double way = length(chord);
+    if (way <= 0.0) {
+        return endless_mm;
+    }
+    const Vec2 along = 1.0 / way * chord;
+    double n = 0.0, x1 = 0.0, x2 = 0.0, x3 = 0.0, x4 = 0.0, y0 = 0.0, y1 = 0.0, y2 = 0.0;
+    for (std::size_t k = i - reach; k <= i + reach; ++k) {
+        if (bridged[k]) {
+            continue;
+        }
+        const Vec2 d = path[k] - path[i];
+        const double x = dot(d, along);
+        const double y = cross(along, d);
+        n += 1.0;
+        x1 += x;
+        x2 += x * x;
+        x3 += x * x * x;
+        x4 += x * x * x * x;
+        y0 += y;
+        y1 += x * y;
+        y2 += x * x * y;
+    }
+    // Cramer's rule for y = a + b x + c x^2.
+    const double det = n * (x2 * x4 - x3 * x3) - x1 * (x1 * x4 - x2 * x3) + x2 * (x1 * x3 - x2 * x2);
+    const double c = n * (x2 * y2 - x3 * y1) - x1 * (x1 * y2 - x2 * y1) + y0 * (x1 * x3 - x2 * x2);
+    const double b = n * (y1 * x4 - x3 * y2) - y0 * (x1 * x4 - x2 * x3) + x2 * (x1 * y2 - y1 * x2);
+    const double slope = b / det;
+    const double bent = std::abs(2.0 * c / det);
+    return bent > 0.0 ? std::pow(1.0 + slope * slope, 1.5) / bent : endless_mm;
+}
+
+/// A circle through points that are added and taken away.
+class CircleFit {
+public:
+    explicit CircleFit(Vec2 origin) : origin_(origin) {}
+
+    void add(Vec2 p) {
+        const double x = p.x - origin_.x;
+        const double y = p.y - origin_.y;
+        const double z = x * x + y * y;
+        n_ += 1.0;
+        x_ += x;
+        y_ += y;
+        z_ += z;
+        xx_ += x * x;
+        xy_ += x * y;
+        yy_ += y * y;
+        xz_ += x * z;
+        yz_ += y * z;
+        zz_ += z * z;
+    }
+
+    struct Circle {
+        double radius_mm;
+        double off_mm; ///< root mean square distance of the points
+    };
+
+    /// z + B x + C y + D = 0 by least squares. Nothing where the points lie on a line.
+    std::optional<Circle> solved() const {
+        const double mx = x_ / n_;
+        const double my = y_ / n_;
+        const double mz = z_ / n_;
+        const double vxx = xx_ / n_ - mx * mx;
+        const double vxy = xy_ / n_ - mx * my;
+        const double vyy = yy_ / n_ - my * my;
+        const double vxz = xz_ / n_ - mx * mz;
+        const double vyz = yz_ / n_ - my * mz;
+        const double det = vxx * vyy - vxy * vxy;
+        constexpr double flat = 1e-9;
+        if (n_ < 5.0 || det <= flat * (vxx + vyy) * (vxx + vyy)) {
+            return std::nullopt;
+        }
+        const double b = (-vxz * vyy + vyz * vxy) / det;
+        const double c = (-vyz * vxx + vxz * vxy) / det;
+        const double d = -mz - b * mx - c * my;
+        const double squared = 0.25 * (b * b + c * c) - d;
+        const double rest = zz_ / n_ - mz * mz + b * vxz + c * vyz; // mean of (z + Bx + Cy + D)^2
+        if (squared <= 0.0) {
+            return std::nullopt;
+        }
+        return Circle{std::sqrt(squared), std::sqrt(std::max(0.0, rest) / (4.0 * squared))};
+    }
+
+private:
+    Vec2 origin_;
+    double n_ = 0.0, x_ = 0.0, y_ = 0.0, z_ = 0.0, xx_ = 0.0, xy_ = 0.0, yy_ = 0.0, xz_ = 0.0, yz_ = 0.0, zz_ = 0.0;
+};
+
+/// A place where the line bends, over a way of some length.
+struct Bent {
+    double radius_mm;
+    std::size_t at;
+};
+
+class BendFinder {
+public:
+    BendFinder(const std::vector<Vec2>& path, const std::vector<bool>& bridged, std::size_t led)
+        : path_(path), bridged_(bridged), led_(led) {
+        bridged_before_.reserve(path.size() + 1);
+        bridged_before_.push_back(0);
+        for (std::size_t i = 0; i < path.size(); ++i) {
+            bridged_before_.push_back(bridged_before_.back() + (bridged[i] ? 1U : 0U));
+        }
+    }
+
+    Bend run() {
+        struct Reach {
+            std::size_t mm;
+            double most_mm;
+        };
+        constexpr Reach reaches[] = {{8, 30.0},   {11, 50.0},  {15, 72.0},  {20, 130.0},
+                                     {28, 260.0}, {40, 560.0}, {60, 1000.0}};
+        Bend best;
+        for (const Reach& reach : reaches) {
+            look_over(reach.mm, reach.most_mm, best);
+            constexpr double sure = 0.85;
+            if (best.radius_mm < sure * reach.most_mm) {
+                break; // clear over so short a way
+            }
+        }
+        constexpr double straight_mm = 800.0;
+        return best.radius_mm < straight_mm ? best : Bend{};
+    }
+
+private:
+    bool is_line(std::size_t from, std::size_t to) const { return bridged_before_[to + 1] == bridged_before_[from]; }
+
+    /// Over one length: from the tightest place on, as long as a place could still be tighter than what is found.
+    void look_over(std::size_t reach, double most_mm, Bend& best) const {
+        const std::size_t off = std::max(reach, reach / 2 + led_);
+        std::vector<Bent> places;
+        for (std::size_t i = off; i + off < path_.size(); ++i) {
+            if (is_line(i - reach, i + reach)) {
+                const double radius = radius_at(path_, bridged_, i, reach);
+                if (radius < most_mm) {
+                    places.push_back({radius, i});
+                }
+            }
+        }
+        std::sort(places.begin(), places.end(), [](const Bent& a, const Bent& b) {
+            return a.radius_mm != b.radius_mm ? a.radius_mm < b.radius_mm : a.at < b.at;
+        });
+        std::vector<bool> seen(path_.size(), false);
+        for (const Bent& place : places) {
+            if (place.radius_mm >= best.radius_mm) {
+                break;
+            }
+            if (!seen[place.at]) {
+                const double radius = on_circle(place, reach, seen);
+                if (radius < std::min(best.radius_mm, most_mm)) {
+                    best = {radius, path_[place.at]};
+                }
+            }
+        }
+    }
+
+    /// The radius of the circle on which as much as possible of the line round a place lies; marks what does.
+    double on_circle(const Bent& place, std::size_t reach, std::vector<bool>& seen) const {
+        constexpr std::size_t most_way = 500;
+        CircleFit fit(path_[place.at]);
+        std::size_t from = place.at - reach;
+        std::size_t to = place.at + reach;
+        for (std::size_t i = from; i <= to; ++i) {
+            if (!bridged_[i]) {
+                fit.add(path_[i]);
+            }
+        }
+        std::optional<CircleFit::Circle> circle = fit.solved();
+        double radius = place.radius_mm;
+        if (circle && circle->off_mm <= most_off(from, to, circle->radius_mm)) {
+            radius = circle->radius_mm;
+            bool before = true;
+            bool behind = true;
+            while (before || behind) {
+                before =
+                    before && from > led_ && place.at - from < most_way && grows(fit, from - 1, from - 1, to, radius);
+                from -= before ? 1 : 0;
+                behind = behind && to + 1 + led_ < path_.size() && to - place.at < most_way &&
+                         grows(fit, to + 1, from, to + 1, radius);
+                to += behind ? 1 : 0;
+            }
+        }
+        // A bend so short that the circle hardly grew is told by the parabola: both are about as long as it.
+        // By how much the parabola at the tightest of many places is too tight, at most, measured on mixed courses;
+        // where the circle is larger than that it holds more than the bend.
+        const double too_tight = 2 * (to - from) < 7 * reach ? 1.0 : to - from < 6 * reach ? 1.1 : 1.3;
+        radius = std::min(radius, too_tight * place.radius_mm);
+        std::fill(seen.begin() + static_cast<std::ptrdiff_t>(from), seen.begin() + static_cast<std::ptrdiff_t>(to) + 1,
+                  true);
+        return radius;
+    }
+
+    /// How far points may be off, root mean square: little beside the rise of the arc, since what does not belong to it
+    /// bends the circle by about that part; but not less than the eye's own error.
+    static double most_off(std::size_t from, std::size_t to, double radius_mm) {
+        constexpr double own_mm = 0.12;
+        constexpr double most_mm = 0.2;
+        constexpr double part = 0.03;
+        const double way = static_cast<double>(to - from);
+        return std::clamp(part * way * way / (8.0 * radius_mm), own_mm, most_mm);
+    }
+
+    /// Takes a point in when the circle still fits.
+    bool grows(CircleFit& fit, std::size_t i, std::size_t from, std::size_t to, double& radius) const {
+        if (bridged_[i]) {
+            return true;
+        }
+        CircleFit with = fit;
+        with.add(path_[i]);
+        const std::optional<CircleFit::Circle> circle = with.solved();
+        if (!circle || circle->off_mm > most_off(from, to, circle->radius_mm)) {
+            return false;
+        }
+        fit = with;
+        radius = circle->radius_mm;
+        return true;
+    }
+
+    const std::vector<Vec2>& path_;
+    const std::vector<bool>& bridged_;
+    std::size_t led_;
+    std::vector<std::size_t> bridged_before_; ///< how many points before each are
+};
+
+} // namespace
+
+double radius_round(const std::vector<Vec2>& path, const std::vector<bool>& bridged, std::size_t from, std::size_t to,
+                    double most_off_mm) {
+    CircleFit fit(path[from]);
+    for (std::size_t i = from; i <= to; ++i) {
+        if (!bridged[i]) {
+            fit.add(path[i]);
+        }
+    }
+    const std::optional<CircleFit::Circle> circle = fit.solved();
+    return circle && circle->off_mm <= most_off_mm ? circle->radius_mm : endless_mm;
+}
+
+Bend tightest_bend(const std::vector<Vec2>& path, const std::vector<bool>& bridged, std::size_t led) {
+    return BendFinder(path, bridged, led).run();
+}
+
+} // namespace vast_turn
