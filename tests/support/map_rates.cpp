@@ -133,7 +133,8 @@ struct Comparer {
             });
             for (const TrueGap& gap : line.gaps) {
                 count(rates.gaps, stretch != nullptr && has_gap(*stretch, gap), [&] {
-                    return fmt::format("gap: {:.1f} mm at {:.0f},{:.0f}", gap.length_mm, gap.middle.x, gap.middle.y);
+                    return fmt::format("gap: {:.1f} mm at {:.0f},{:.0f}; nearest {}", gap.length_mm, gap.middle.x,
+                                       gap.middle.y, stretch != nullptr ? nearest_gap(*stretch, gap) : "none");
                 });
             }
             if (stretch != nullptr && line.tightest_mm <= 700.0) {
@@ -144,6 +145,23 @@ struct Comparer {
                 });
             }
         }
+    }
+
+    /// The bridge that lies nearest to a gap, in words.
+    static std::string nearest_gap(const Stretch& stretch, const TrueGap& gap) {
+        std::string words = "none";
+        double best = std::numeric_limits<double>::infinity();
+        for (const Bridge& bridge : stretch.bridges) {
+            const Vec2 middle = at_length(stretch.path, bridge.from_mm + 0.5 * bridge.length_mm);
+            const double off = length(middle - gap.middle);
+            if (off < best) {
+                best = off;
+                const Vec2 next = at_length(stretch.path, bridge.from_mm + 0.5 * bridge.length_mm + 4.0);
+                const double ahead = dot(gap.middle - middle, next - middle) / std::max(1e-9, length(next - middle));
+                words = fmt::format("{:.1f} mm, {:.1f} off, of it {:.1f} along the line", bridge.length_mm, off, ahead);
+            }
+        }
+        return words;
     }
 
     bool has_gap(const Stretch& stretch, const TrueGap& gap) const {

@@ -92,16 +92,21 @@ private:
     static Vec2 heading_out(const LineShape& shape, bool begins) {
         const std::vector<Vec2>& path = shape.middle;
         const auto most = static_cast<std::size_t>(std::max(10.0, 0.3 * shape.usual_width_mm));
-        const std::size_t reach = std::min(path.size() - 1, most);
+        // Where wide tape is cut its middle strays to a corner of the cut.
+        const auto rim = static_cast<std::size_t>(0.12 * shape.usual_width_mm);
+        const std::size_t skipped = path.size() > most + rim ? rim : 0;
+        const std::size_t reach = std::min(path.size() - 1, most + skipped);
         std::vector<Vec2> inwards;
-        for (std::size_t i = 0; i <= reach; ++i) {
+        for (std::size_t i = skipped; i <= reach; ++i) {
             inwards.push_back(begins ? path[i] : path[path.size() - 1 - i]);
         }
         if (inwards.size() < 4) {
             const Vec2 d = inwards.front() - inwards.back();
             return 1.0 / std::max(1e-9, length(d)) * d;
         }
-        const Vec2 d = -1.0 * fit_arm(inwards, 0.05).heading(0.0);
+        const double to_end =
+            begins ? length(path[0] - path[skipped]) : length(path.back() - path[path.size() - 1 - skipped]);
+        const Vec2 d = -1.0 * fit_arm(inwards, 0.05).heading(-to_end);
         return 1.0 / std::max(1e-9, length(d)) * d;
     }
 

@@ -84,6 +84,24 @@ private:
         }
     }
 
+    /// From end to end; straight when it is hardly bent.
+    static std::vector<Vec2> middle_line_of(const LinePiece& piece) {
+        const Vec2 half = 0.5 * piece.length_mm * piece.along;
+        const Vec2 right{-piece.along.y, piece.along.x};
+        const double rise = 0.25 * piece.bow * piece.length_mm * piece.length_mm;
+        constexpr double clear_mm = 0.3;
+        if (std::abs(rise) < clear_mm) {
+            return {piece.middle - half, piece.middle + half};
+        }
+        std::vector<Vec2> points;
+        constexpr int steps = 24;
+        for (int i = 0; i <= steps; ++i) {
+            const double part = 2.0 * i / steps - 1.0; // -1 to 1
+            points.push_back(piece.middle + part * half + (rise * (part * part - 1.0 / 3.0)) * right);
+        }
+        return points;
+    }
+
     /// A short piece, as of a dashed line, is told by its moments: of one that is not much longer than wide thinning
     /// leaves too little.
     void take_whole_piece(Line& line) {
@@ -97,8 +115,7 @@ private:
         if (!piece || piece->length_mm < 1.2 * piece->width_mm) {
             return;
         }
-        const Vec2 half = 0.5 * piece->length_mm * piece->along;
-        line.shape.middle = resampled({piece->middle - half, piece->middle + half}, 2.0);
+        line.shape.middle = resampled(middle_line_of(*piece), 2.0);
         line.shape.usual_width_mm = piece->width_mm;
         line.shape.width_mm.assign(line.shape.middle.size(), piece->width_mm);
         knots_[static_cast<std::size_t>(line.from)].at = line.shape.middle.front();

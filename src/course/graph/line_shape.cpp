@@ -75,6 +75,35 @@ std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step) {
     return out;
 }
 
+namespace {
+
+/// A cell and how much of it is line.
+struct CellPart {
+    Vec2 at;
+    double part = 0.0;
+};
+
+/// How a piece is bent, by its inner part: at its ends a bent piece has more on the one side than on the other.
+double bow_of(const std::vector<CellPart>& cells, Vec2 mean, Vec2 along, double length_mm) {
+    constexpr double inner = 0.35;
+    double n = 0.0, q = 0.0, y = 0.0, qq = 0.0, qy = 0.0;
+    for (const CellPart& cell : cells) {
+        const double s = dot(cell.at - mean, along);
+        if (std::abs(s) <= inner * length_mm) {
+            const double off = cross(along, cell.at - mean);
+            n += cell.part;
+            q += cell.part * s * s;
+            y += cell.part * off;
+            qq += cell.part * s * s * s * s;
+            qy += cell.part * s * s * off;
+        }
+    }
+    const double spread = n > 0.0 ? qq / n - (q / n) * (q / n) : 0.0;
+    return spread > 0.0 ? (qy / n - (q / n) * (y / n)) / spread : 0.0;
+}
+
+} // namespace
+
 std::optional<LinePiece> piece_at(const LineMask& mask, Vec2 at, double reach_mm) {
     const int reach = static_cast<int>(reach_mm / mask.cell_mm) + 1;
     const int column = static_cast<int>(std::floor(at.x / mask.cell_mm + 1.0));
@@ -97,12 +126,14 @@ std::optional<LinePiece> piece_at(const LineMask& mask, Vec2 at, double reach_mm
     };
     reach_cell(column, row);
     double n = 0.0, sx = 0.0, sy = 0.0, xx = 0.0, xy = 0.0, yy = 0.0;
+    std::vector<CellPart> cells;
     while (!open.empty()) {
         const auto [x, y] = open.back();
         open.pop_back();
         const std::uint8_t here = mask.line[mask.index(x, y)];
         const double part = here / 255.0;
         const Vec2 p = mask.middle(x, y) - at;
+        cells.push_back({p, part});
         n += part;
         sx += part * p.x;
         sy += part * p.y;
@@ -129,10 +160,10 @@ std::optional<LinePiece> piece_at(const LineMask& mask, Vec2 at, double reach_mm
     const double c = yy / n - mean.y * mean.y;
     const double off = std::hypot(0.5 * (a - c), b);
     const double turn = 0.5 * std::atan2(2.0 * b, a - c);
-    return LinePiece{at + mean,
-                     {std::cos(turn), std::sin(turn)},
-                     std::sqrt(12.0 * (0.5 * (a + c) + off)),
-                     std::sqrt(12.0 * std::max(0.0, 0.5 * (a + c) - off))};
+    const Vec2 along{std::cos(turn), std::sin(turn)};
+    const double size = std::sqrt(12.0 * (0.5 * (a + c) + off));
+    return LinePiece{at + mean, along, size, std::sqrt(12.0 * std::max(0.0, 0.5 * (a + c) - off)),
+                     bow_of(cells, mean, along, size)};
 }
 
 double way_to_rim(const LineMask& mask, Vec2 from, Vec2 along, double most) {

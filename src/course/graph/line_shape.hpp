@@ -24,6 +24,7 @@ struct LinePiece {
     Vec2 along; ///< of length 1
     double length_mm = 0.0;
     double width_mm = 0.0;
+    double bow = 0.0; ///< of its middle line, 1/mm: at s mm along it lies bow s^2 to the right, but for a constant
 };
 
 /// The piece at a point; nothing when it reaches farther than `reach_mm` from there.
