@@ -102,6 +102,33 @@ double bow_of(const std::vector<CellPart>& cells, Vec2 mean, Vec2 along, double 
     return spread > 0.0 ? (qy / n - (q / n) * (y / n)) / spread : 0.0;
 }
 
+/// The piece that cells make up; `at` is where their frame begins.
+std::optional<LinePiece> piece_of(const std::vector<CellPart>& cells, Vec2 at, double cell_mm) {
+    double n = 0.0, sx = 0.0, sy = 0.0, xx = 0.0, xy = 0.0, yy = 0.0;
+    for (const CellPart& cell : cells) {
+        const Vec2 p = cell.at;
+        n += cell.part;
+        sx += cell.part * p.x;
+        sy += cell.part * p.y;
+        xx += cell.part * (p.x * p.x + cell_mm * cell_mm / 12.0);
+        xy += cell.part * p.x * p.y;
+        yy += cell.part * (p.y * p.y + cell_mm * cell_mm / 12.0);
+    }
+    if (n <= 0.0) {
+        return std::nullopt;
+    }
+    const Vec2 mean{sx / n, sy / n};
+    const double a = xx / n - mean.x * mean.x;
+    const double b = xy / n - mean.x * mean.y;
+    const double c = yy / n - mean.y * mean.y;
+    const double off = std::hypot(0.5 * (a - c), b);
+    const double turn = 0.5 * std::atan2(2.0 * b, a - c);
+    const Vec2 along{std::cos(turn), std::sin(turn)};
+    const double size = std::sqrt(12.0 * (0.5 * (a + c) + off));
+    return LinePiece{at + mean, along, size, std::sqrt(12.0 * std::max(0.0, 0.5 * (a + c) - off)),
+                     bow_of(cells, mean, along, size)};
+}
+
 } // namespace
 
 std::optional<LinePiece> piece_at(const LineMask& mask, Vec2 at, double reach_mm) {
@@ -125,7 +152,6 @@ std::optional<LinePiece> piece_at(const LineMask& mask, Vec2 at, double reach_mm
         return true;
     };
     reach_cell(column, row);
-    double n = 0.0, sx = 0.0, sy = 0.0, xx = 0.0, xy = 0.0, yy = 0.0;
     std::vector<CellPart> cells;
     while (!open.empty()) {
         const auto [x, y] = open.back();
@@ -134,12 +160,6 @@ std::optional<LinePiece> piece_at(const LineMask& mask, Vec2 at, double reach_mm
         const double part = here / 255.0;
         const Vec2 p = mask.middle(x, y) - at;
         cells.push_back({p, part});
-        n += part;
-        sx += part * p.x;
-        sy += part * p.y;
-        xx += part * (p.x * p.x + mask.cell_mm * mask.cell_mm / 12.0);
-        xy += part * p.x * p.y;
-        yy += part * (p.y * p.y + mask.cell_mm * mask.cell_mm / 12.0);
         if (here < 128) {
             continue; // its rim
         }
@@ -151,19 +171,7 @@ std::optional<LinePiece> piece_at(const LineMask& mask, Vec2 at, double reach_mm
             }
         }
     }
-    if (n <= 0.0) {
-        return std::nullopt;
-    }
-    const Vec2 mean{sx / n, sy / n};
-    const double a = xx / n - mean.x * mean.x;
-    const double b = xy / n - mean.x * mean.y;
-    const double c = yy / n - mean.y * mean.y;
-    const double off = std::hypot(0.5 * (a - c), b);
-    const double turn = 0.5 * std::atan2(2.0 * b, a - c);
-    const Vec2 along{std::cos(turn), std::sin(turn)};
-    const double size = std::sqrt(12.0 * (0.5 * (a + c) + off));
-    return LinePiece{at + mean, along, size, std::sqrt(12.0 * std::max(0.0, 0.5 * (a + c) - off)),
-                     bow_of(cells, mean, along, size)};
+    return piece_of(cells, at, mask.cell_mm);
 }
 
 double way_to_rim(const LineMask& mask, Vec2 from, Vec2 along, double most) {
