@@ -103,16 +103,16 @@ double bow_of(const std::vector<CellPart>& cells, Vec2 mean, Vec2 along, double 
 }
 
 /// The piece that cells make up; `at` is where their frame begins.
-std::optional<LinePiece> piece_of(const std::vector<CellPart>& cells, Vec2 at, double cell_mm) {
+std::optional<LinePiece> piece_of(const std::vector<CellPart>& cells, Vec2 at, double cell_side) {
     double n = 0.0, sx = 0.0, sy = 0.0, xx = 0.0, xy = 0.0, yy = 0.0;
     for (const CellPart& cell : cells) {
         const Vec2 p = cell.at;
         n += cell.part;
         sx += cell.part * p.x;
         sy += cell.part * p.y;
-        xx += cell.part * (p.x * p.x + cell_mm * cell_mm / 12.0);
+        xx += cell.part * (p.x * p.x + cell_side * cell_side / 12.0);
         xy += cell.part * p.x * p.y;
-        yy += cell.part * (p.y * p.y + cell_mm * cell_mm / 12.0);
+        yy += cell.part * (p.y * p.y + cell_side * cell_side / 12.0);
     }
     if (n <= 0.0) {
         return std::nullopt;
