@@ -637,12 +637,12 @@ def pieces_that_do_not_fit_or_fill_the_memory(folder):
     refused(call("map", pieces_of(folder, start + end, 'layout = """%s"""' % ("s " * 100000))), "at most 60 columns")
     refused(call("map", pieces_of(folder, start + end, 'layout = "s"').replace("c.course", "c.course"), "--variant",
                  "layout 3"), "no variant")
-    # Two hundred layouts hold few of them at a time.
+    # However many layouts there are, few of them are held at a time.
     course = pieces_of(folder, start + end + turning,
-                       'shuffled = { pieces = 12, seeds = 200 }\ncell_mm = 1\n[[trip]]\nname = "t"\nfrom = "s"\n'
+                       'shuffled = { pieces = 12, seeds = 60 }\ncell_mm = 1\n[[trip]]\nname = "t"\nfrom = "s"\n'
                        'visits = []\nends = "lost"\nwithin_s = 2')
     peak = own_peak("trips", course, ROBOT, PLAN, "--no-cures", "--jobs", "2")
-    want(peak < 700 * 1024, "200 layouts take %d MiB" % (peak // 1024))
+    want(peak < 300 * 1024, "60 layouts take %d MiB" % (peak // 1024))
 
 
 @case

@@ -6,6 +6,7 @@
 #include <pugixml.hpp>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/read/kept_layout.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
@@ -43,7 +44,7 @@ TEST_CASE("a layout of a shuffled course is a variant of it, the same every time
     const Course first = load_course(any_day);
     CHECK(first.variant == "layout 1");
     REQUIRE(first.laid);
-    CHECK(first.laid->layouts == 60);
+    CHECK(first.laid->layouts == 40);
     CHECK(first.laid->number == 1);
     const Course again = load_course(any_day, "layout 1");
     CHECK(again.laid->layout == first.laid->layout);
@@ -169,15 +170,16 @@ TEST_CASE("pieces that are drawn come to lie as those of tape do, turned cell by
           std::string::npos);
 }
 
-TEST_CASE("one trip holds over many layouts: how many, on which it fails, and why") {
+TEST_CASE("one trip holds over many layouts: how many, on which it fails, and why" *
+          doctest::skip(fixtures::sanitized)) { // the drives of others run there too
     const fixtures::Folder folder;
-    lay_in(folder, course_text("shuffled = { pieces = 8, seeds = 12 }"));
+    lay_in(folder, course_text("shuffled = { pieces = 5, seeds = 3 }"));
     const std::string course = folder.file("c.course.toml");
     const Called good = call_vturn({"trips", course, robot_file, plan_file});
     CHECK(good.err == "");
     CHECK(good.status == 0);
-    CHECK(good.out.find("c: Sprig-5, 12 layouts\n") == 0);
-    CHECK(good.out.find("12 of 12") != std::string::npos);
+    CHECK(good.out.find("c: Sprig-5, 3 layouts\n") == 0);
+    CHECK(good.out.find("3 of 3") != std::string::npos);
     const std::string junit = folder.file("j.xml");
     const Called bad = call_vturn(
         {"trips", course, robot_file, plan_file, "data/fern-house/rounds.plan", "--no-cures", "--junit", junit});
@@ -186,14 +188,14 @@ TEST_CASE("one trip holds over many layouts: how many, on which it fails, and wh
     CHECK(bad.out.find("FAIL  trip \"t, layout ") != std::string::npos);
     pugi::xml_document xml;
     REQUIRE(xml.load_file(junit.c_str()));
-    CHECK(xml.select_nodes("//testcase").size() == 24);
-    CHECK(std::string(xml.select_node("//testcase[12]").node().attribute("name").value()) == "t, layout 12");
+    CHECK(xml.select_nodes("//testcase").size() == 6);
+    CHECK(std::string(xml.select_node("//testcase[3]").node().attribute("name").value()) == "t, layout 3");
     const Called json =
         call_vturn({"trips", course, robot_file, "data/fern-house/rounds.plan", "--no-cures", "--json"});
     const nlohmann::json told = nlohmann::json::parse(json.out);
-    CHECK(told["layouts"] == 12);
+    CHECK(told["layouts"] == 3);
     const nlohmann::json& outcomes = told["plans"][0]["outcomes"];
-    REQUIRE(outcomes.size() == 12);
+    REQUIRE(outcomes.size() == 3);
     const auto failed =
         std::count_if(outcomes.begin(), outcomes.end(), [](const auto& o) { return o["passed"] == false; });
     CHECK(failed == told["failed"]);
@@ -206,11 +208,9 @@ TEST_CASE("one trip holds over many layouts: how many, on which it fails, and wh
     const Called alone = call_vturn(
         {"trips", course, robot_file, "data/fern-house/rounds.plan", "--no-cures", "--json", "--variant", layout});
     CHECK(nlohmann::json::parse(alone.out)["plans"][0]["trips"][0]["failures"] == (*first)["failures"]);
-    for (const char* jobs : {"1", "3"}) {
-        const Called same = call_vturn(
-            {"trips", course, robot_file, "data/fern-house/rounds.plan", "--no-cures", "--json", "--jobs", jobs});
-        CHECK(same.out == json.out);
-    }
+    const Called same =
+        call_vturn({"trips", course, robot_file, "data/fern-house/rounds.plan", "--no-cures", "--json", "--jobs", "1"});
+    CHECK(same.out == json.out);
     CHECK(call_vturn({"trips", course, robot_file, plan_file, "--filter", "nothing"}).err.find("no trip has") !=
           std::string::npos);
 }

@@ -109,7 +109,7 @@ private:
         step("What it does at each junction from each side, plates or none, and where that leads:",
              {"routes", course, robot, plan, "-o", out("routes.png")}, passed);
         const std::string any_day = data("any-day.course.toml");
-        step("The house is built of pieces, and tomorrow they may lie in another order. One of sixty layouts:",
+        step("The house is built of pieces, and tomorrow they may lie in another order. One of forty layouts:",
              {"map", any_day, "--variant", "layout 9", "-o", out("layout.png")}, passed);
         step("Plates tell the way on each of them. A plan for one wing does not hold, one for any day does:",
              {"trips", any_day, robot, plan, data("any-day.plan"), "--no-cures", "-o", out("layout-failed.png")},
