@@ -56,7 +56,6 @@ private:
 
 Vec2 PiecePictures::add(const std::string& path, std::unique_ptr<Drawing> drawing) {
     const Vec2 size = drawing->facts().on_floor.board_mm;
-    notes_.insert(notes_.end(), drawing->facts().notes.begin(), drawing->facts().notes.end());
     drawings_[path] = std::move(drawing);
     return size;
 }
@@ -92,6 +91,11 @@ std::shared_ptr<cairo_surface_t> PiecePictures::of(const PieceSet& set, std::siz
 
 std::unique_ptr<Drawing> draw_pieces(const PieceSet& set, const Layout& layout, double cell_mm,
                                      PiecePictures& pictures) {
+    for (std::size_t piece = 0; piece < set.pieces.size(); ++piece) {
+        if (!set.pieces[piece].board.drawing.empty()) {
+            pictures.of(set, piece, cell_mm);
+        }
+    }
     std::vector<PlacedPicture> placed;
     for (int row = 0; row < layout.rows; ++row) {
         for (int column = 0; column < layout.columns; ++column) {

@@ -25,17 +25,14 @@ public:
     /// piece is no whole number of cells.
     std::shared_ptr<_cairo_surface> of(const PieceSet& set, std::size_t piece, double cell_mm);
 
-    /// What its drawing's reader found to say.
-    const std::vector<std::string>& notes() const { return notes_; }
-
 private:
     std::mutex lock_;
     std::map<std::string, std::unique_ptr<Drawing>> drawings_;
     std::map<std::pair<std::size_t, double>, std::shared_ptr<_cairo_surface>> pictures_;
-    std::vector<std::string> notes_;
 };
 
-/// The drawing of a whole course of pieces; null when none of those that lie in it is drawn.
+/// The drawing of a whole course of pieces; null when none of those that lie in it is drawn. All drawn pieces of the
+/// set are painted at the first call, so that later ones, which may come from many threads, start no process.
 std::unique_ptr<Drawing> draw_pieces(const PieceSet& set, const Layout& layout, double cell_mm,
                                      PiecePictures& pictures);
 

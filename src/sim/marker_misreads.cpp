@@ -8,15 +8,6 @@ namespace vast_turn {
 
 namespace {
 
-/// How far a point is from a plate, mm; 0 on it.
-double distance_to_plate(const Marker& marker, Vec2 p) {
-    const Vec2 off = p - marker.at;
-    const Vec2 ahead = direction(marker.heading_deg);
-    const double x = std::max(0.0, std::abs(dot(off, ahead)) - 0.5 * marker.length_mm);
-    const double y = std::max(0.0, std::abs(cross(ahead, off)) - 0.5 * marker.across_mm);
-    return std::hypot(x, y);
-}
-
 /// A plate and how far it is from a spot.
 struct NearPlate {
     std::size_t plate = 0;
@@ -31,7 +22,7 @@ NearPlate nearest_plate(const Scene& scene, const LookRecord& look, const std::s
     for (const ColourSensor& sensor : scene.robot().colour_sensors) {
         const Vec2 at = from_robot(look.at, ahead, sensor.at_mm);
         for (std::size_t i = 0; i < plates.size(); ++i) {
-            const double mm = distance_to_plate(plates[i], at) - 0.5 * sensor.spot_mm;
+            const double mm = distance_to(plates[i], at) - 0.5 * sensor.spot_mm;
             if ((plates[i].colour == colour) == of_it && mm < best.mm) {
                 best = {i, mm};
             }

@@ -22,19 +22,6 @@ struct PlateOnWay {
     PlateMeaning meaning;
 };
 
-/// A point in the frame of a plate: from its centre along its heading, and to the left.
-Vec2 from_middle(const Marker& marker, Vec2 p) {
-    const Vec2 along = direction(marker.heading_deg);
-    const Vec2 off = p - marker.at;
-    return {dot(off, along), cross(off, along)};
-}
-
-double out_of_box(const Marker& marker, Vec2 p) {
-    const Vec2 own = from_middle(marker, p);
-    return std::hypot(std::max(0.0, std::abs(own.x) - 0.5 * marker.length_mm),
-                      std::max(0.0, std::abs(own.y) - 0.5 * marker.across_mm));
-}
-
 class PlateWalk {
 public:
     PlateWalk(const Scene& scene, const Trip& trip) : scene_(scene), graph_(scene.graph()), trip_(trip), told_(trip) {}
@@ -110,7 +97,8 @@ private:
             }
             const auto [along, left, near] = beside(path, markers[m]);
             const bool at_node = along < 1.0 || along > stretch.length_mm - 1.0;
-            if (out_of_box(markers[m], near) > (at_node ? 0.0 : 0.5 * stretch.width_mm + 4.0) || along <= at.along_mm) {
+            if (distance_to(markers[m], near) > (at_node ? 0.0 : 0.5 * stretch.width_mm + 4.0) ||
+                along <= at.along_mm) {
                 continue;
             }
             const bool is_side = meaning->second == PlateMeaning::side;

@@ -80,12 +80,10 @@ TEST_CASE("a kept layout is the same course without the dice, its comments and t
     CHECK(elsewhere.names().empty());
     const Called twice = call_vturn({"map", kept, "--keep", folder.file("k.toml")});
     CHECK(twice.err.find("only a layout of a shuffled course can be kept") != std::string::npos);
-    // Over several lines, and as a table with a header.
-    for (const char* written : {"shuffled = { # so\n", "[shuffled]\n"}) {
-        const std::string text = std::string("name = \"c\"\npieces = \"p\"\n") +
-                                 (written[0] == '[' ? "[shuffled]\npieces = 4\nseeds = 3\n[[trip]]\n"
-                                                    : "shuffled = { pieces = 4, seeds = 3 }\n[[trip]]\n");
-        const std::string out = kept_layout(text, drawn);
+    // In one line, and as a table with a header.
+    const std::string head = "name = \"c\"\npieces = \"p\"\n";
+    for (const char* shuffled : {"shuffled = { pieces = 4, seeds = 3 }\n", "[shuffled]\npieces = 4\nseeds = 3\n"}) {
+        const std::string out = kept_layout(head + shuffled + "[[trip]]\n", drawn);
         CHECK(out.find("shuffled") == std::string::npos);
         CHECK(out.find("seeds") == std::string::npos);
         CHECK(out.find("[[trip]]") != std::string::npos);
@@ -168,6 +166,45 @@ TEST_CASE("pieces that are drawn come to lie as those of tape do, turned cell by
                "name = \"c\"\npieces = \"p.pieces.toml\"\ncell_mm = 0.7\nlayout = \"aisle\"\n");
     CHECK(message_of([&] { load_course(folder.file("c.course.toml")); }).find("no whole number of cells") !=
           std::string::npos);
+}
+
+TEST_CASE("what a piece's drawing shows wrong, and colours that are no line on it, hold for the course") {
+    const fixtures::Folder folder;
+    write_file(
+        folder.file("aisle.svg"),
+        "<svg xmlns='http://www.w3.org/2000/svg' width='240mm' height='240mm' viewBox='0 0 240 240'>"
+        "<rect width='240' height='240' fill='#EDEAE2'/><path d='M 0,120 H 240' stroke='#1B1B1B' stroke-width='19'/>"
+        "<path d='M 0,200 H 240' stroke='#2B3A2B' stroke-width='19'/><wobble/></svg>");
+    const auto course = [&](const char* hint) {
+        write_file(folder.file("p.pieces.toml"),
+                   std::string("name = \"p\"\nside_mm = 240\n[[piece]]\nname = \"aisle\"\nways = [\"west\", \"east\"]\n"
+                               "drawing = \"aisle.svg\"\n") +
+                       hint);
+        write_file(folder.file("c.course.toml"),
+                   "name = \"c\"\npieces = \"p.pieces.toml\"\ncell_mm = 1\nlayout = \"aisle aisle\"\n");
+        return load_course(folder.file("c.course.toml"));
+    };
+    const Course both = course("");
+    REQUIRE(both.warnings.size() == 1);
+    CHECK(both.warnings[0].message == "`wobble` is unknown and not drawn");
+    CHECK(find_route_graph(both).stretches.size() == 2);
+    CHECK(find_route_graph(course("leave_out = [{ colour = \"#2B3A2B\" }]\n")).stretches.size() == 1);
+}
+
+TEST_CASE("trips over one variant of a course are those that are driven over it, alone") {
+    const std::vector<std::string> call = {"trips",    "data/fern-house/glass-wing.course.toml",
+                                           robot_file, "data/fern-house/rounds.plan",
+                                           "--json",   "--variant"};
+    const auto over = [&](const char* variant) {
+        std::vector<std::string> whole = call;
+        whole.emplace_back(variant);
+        return call_vturn(whole);
+    };
+    const nlohmann::json away = nlohmann::json::parse(over("can away").out)["plans"][0]["trips"];
+    REQUIRE(away.size() == 1);
+    CHECK(away[0]["trip"] == "to the mist room");
+    CHECK(away[0]["variant"] == "can away");
+    CHECK(over("can awy").err.find("did you mean `can away`") != std::string::npos);
 }
 
 TEST_CASE("one trip holds over many layouts: how many, on which it fails, and why" *

@@ -1,6 +1,7 @@
 #include "vast_turn/course/board/course.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -12,6 +13,14 @@ std::vector<Vec2> corners_of(const Thing& thing) {
     const Vec2 along = 0.5 * thing.size_mm.x * ahead;
     const Vec2 across = 0.5 * thing.size_mm.y * Vec2{-ahead.y, ahead.x};
     return {thing.at - along - across, thing.at + along - across, thing.at + along + across, thing.at - along + across};
+}
+
+double distance_to(const Marker& plate, Vec2 p) {
+    const Vec2 off = p - plate.at;
+    const Vec2 ahead = direction(plate.heading_deg);
+    const double x = std::max(0.0, std::abs(dot(off, ahead)) - 0.5 * plate.length_mm);
+    const double y = std::max(0.0, std::abs(cross(ahead, off)) - 0.5 * plate.across_mm);
+    return std::hypot(x, y);
 }
 
 Vec2 seen_from(const Thing& thing, Vec2 p) {

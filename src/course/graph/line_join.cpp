@@ -16,11 +16,8 @@ namespace {
 
 /// The colour of the plate that covers a point; empty when none does.
 std::string colour_of(const Course& course, Vec2 at) {
-    const auto marker = std::find_if(course.markers.begin(), course.markers.end(), [&](const Marker& m) {
-        const Vec2 ahead = direction(m.heading_deg);
-        const Vec2 d = at - m.at;
-        return std::abs(dot(d, ahead)) <= 0.5 * m.length_mm && std::abs(cross(d, ahead)) <= 0.5 * m.across_mm;
-    });
+    const auto marker = std::find_if(course.markers.begin(), course.markers.end(),
+                                     [&](const Marker& m) { return distance_to(m, at) <= 0.0; });
     return marker == course.markers.end() ? std::string{} : marker->colour;
 }
 

@@ -19,7 +19,7 @@ unsigned around(const std::vector<std::uint8_t>& on, std::size_t at, const Aroun
 
 constexpr bool is_on(unsigned bits, unsigned i) { return ((bits >> (i % 8)) & 1U) != 0; }
 
-/// Which neighbourhoods let a cell go, in the first and in the second half_covered of a round.
+/// Which neighbourhoods let a cell go, in the first and in the second half of a round.
 std::array<std::array<bool, 256>, 2> rules_of_going() {
     std::array<std::array<bool, 256>, 2> goes{};
     for (unsigned bits = 0; bits < 256; ++bits) {

@@ -197,9 +197,9 @@ private:
                 to += behind ? 1 : 0;
             }
         }
-        // A bend so short that the circle hardly grew is told by the parabola: both are about as long as it.
-        // By how much the parabola at the tightest of many places is too tight, at most, measured on mixed courses;
-        // where the circle is larger than that it holds more than the bend.
+        // A circle much larger than the parabola holds more than the bend. How much is believed grows with the way that
+        // lies on it: of a way hardly longer than the parabola's nothing, and on mixed courses the parabola at the
+        // tightest of many places is too tight by up to a seventh.
         const double too_tight = 2 * (to - from) < 7 * reach ? 1.0 : to - from < 6 * reach ? 1.1 : 1.3;
         radius = std::min(radius, too_tight * place.radius_mm);
         std::fill(seen.begin() + static_cast<std::ptrdiff_t>(from), seen.begin() + static_cast<std::ptrdiff_t>(to) + 1,

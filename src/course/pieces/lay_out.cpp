@@ -23,6 +23,12 @@ public:
     }
 
     Course run() {
+        for (const Piece& piece : set_.pieces) { // what holds wherever a piece lies
+            const Course& board = piece.board;
+            course_.warnings.insert(course_.warnings.end(), board.warnings.begin(), board.warnings.end());
+            add(course_.line_hints.leave_out_colours, board.line_hints.leave_out_colours);
+            add(course_.line_hints.take_in_colours, board.line_hints.take_in_colours);
+        }
         for (row_ = 0; row_ < layout_.rows; ++row_) {
             for (column_ = 0; column_ < layout_.columns; ++column_) {
                 const std::optional<LaidPiece>& laid = layout_.at(column_, row_);
@@ -37,6 +43,14 @@ public:
     }
 
 private:
+    static void add(std::vector<Rgb>& colours, const std::vector<Rgb>& more) {
+        for (const Rgb colour : more) {
+            if (std::find(colours.begin(), colours.end(), colour) == colours.end()) {
+                colours.push_back(colour);
+            }
+        }
+    }
+
     void lay() {
         const Course& board = set_.pieces[laid_.piece].board;
         for (Tape tape : board.tapes) {

@@ -37,6 +37,9 @@ public:
         for (const auto& [colour, rgb] : course.palette) {
             colours_.push_back(colour);
         }
+        for (const PlateMeaning meaning : meanings) {
+            meanings_.emplace_back(name_of(meaning));
+        }
         for (const Ending ending : endings) {
             endings_.emplace_back(name_of(ending));
         }
@@ -123,15 +126,10 @@ private:
                            fmt::format("\"{}\" is no colour of the palette{}", colour, did_you_mean(colour, colours_)),
                            fmt::format("its colours are {}", one_of(colours_)));
             }
-            std::vector<std::string> names;
-            for (const PlateMeaning meaning : meanings) {
-                names.emplace_back(name_of(meaning));
-            }
-            const std::string words = told.one_of(colour.c_str(), names);
-            for (const PlateMeaning meaning : meanings) {
-                if (words == name_of(meaning)) {
-                    trip.plates[colour] = meaning;
-                }
+            const std::string words = told.one_of(colour.c_str(), meanings_);
+            const auto meaning = std::find(meanings_.begin(), meanings_.end(), words);
+            if (meaning != meanings_.end()) {
+                trip.plates[colour] = meanings.at(static_cast<std::size_t>(meaning - meanings_.begin()));
             }
         }
         if (table.has("plates") && told.all_keys().empty()) {
@@ -190,6 +188,7 @@ private:
     std::vector<std::string> variants_;
     std::vector<std::string> endings_;
     std::vector<std::string> colours_; ///< of the palette
+    std::vector<std::string> meanings_;
     std::set<std::string> taken_;
 };
 

@@ -41,6 +41,9 @@ struct Marker {
     std::string name{};       ///< by which variants name it; may be empty
 };
 
+/// How far a point of the board is from a plate, mm; 0 on it.
+double distance_to(const Marker& plate, Vec2 p);
+
 /// A named spot. It is visited when the point midway between the wheels comes within the radius.
 struct CoursePlace {
     std::string name;
