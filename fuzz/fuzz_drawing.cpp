@@ -68,7 +68,16 @@ constexpr std::string_view drawing_words[] = {"<svg",
                                               "Z",
                                               "h",
                                               "v",
-                                              "\n"};
+                                              "\n",
+                                              "%PDF-1.5",
+                                              " 0 obj",
+                                              "endobj",
+                                              "/MediaBox [",
+                                              "/UserUnit",
+                                              "/Rotate",
+                                              "stream",
+                                              " re f",
+                                              " cm"};
 
 } // namespace
 

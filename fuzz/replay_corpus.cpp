@@ -39,6 +39,11 @@
 #include "fuzz_looks.cpp"
 #undef fuzz_words
 #undef LLVMFuzzerTestOneInput
+#define LLVMFuzzerTestOneInput take_pieces
+#define fuzz_words words_of_pieces
+#include "fuzz_pieces.cpp"
+#undef fuzz_words
+#undef LLVMFuzzerTestOneInput
 #define LLVMFuzzerTestOneInput take_plan
 #define fuzz_words words_of_plan
 #include "fuzz_plan.cpp"
@@ -67,12 +72,13 @@ struct Target {
     int (*takes)(const std::uint8_t* data, std::size_t size);
 };
 
-constexpr std::array<Target, 10> targets{{{"bench", take_bench},
+constexpr std::array<Target, 11> targets{{{"bench", take_bench},
                                           {"calibration", take_calibration},
                                           {"course", take_course},
                                           {"drawing", take_drawing},
                                           {"log", take_log},
                                           {"looks", take_looks},
+                                          {"pieces", take_pieces},
                                           {"plan", take_plan},
                                           {"robot", take_robot},
                                           {"trips", take_trips},

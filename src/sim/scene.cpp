@@ -66,13 +66,6 @@ Scene Scene::driven_by(const Robot& robot) const {
     return other;
 }
 
-void Scene::share_with(Scene& like) {
-    assert(maps_.size() == like.maps_.size());
-    for (std::size_t k = 0; k < maps_.size(); ++k) {
-        maps_[k]->share_with(*like.maps_[k]);
-    }
-}
-
 const Scene::Lines& Scene::lines() const {
     std::call_once(lines_->once, [this] {
         lines_->graph = find_route_graph(*course_);

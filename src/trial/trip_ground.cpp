@@ -11,11 +11,8 @@ TripGround::TripGround(std::vector<Course> courses, const Robot& robot, const st
     owned_->scenes.reserve(owned_->courses.size()); // the cases point into it
     std::vector<const Scene*> scenes;
     for (Course& course : owned_->courses) {
-        Scene& scene = owned_->scenes.emplace_back(course, owned_->robot);
-        scene.share_with(owned_->scenes.front());
-        // After the scene was made, which looks at all of it: what nobody looks at again need not stay in sight.
         course.surface.cells.share_with(owned_->courses.front().surface.cells);
-        scenes.push_back(&scene);
+        scenes.push_back(&owned_->scenes.emplace_back(course, owned_->robot));
     }
     owned_->cases = cases_of(scenes, trips);
 }

@@ -42,10 +42,6 @@ public:
     Scene driven_by(const Robot& robot) const;
     Scene driven_by(const Robot&& robot) const = delete;
 
-    /// Shares memory with the scene of another variant of the course, for the same robot: where the two floors are
-    /// alike they are held once. Before anything is driven over either.
-    void share_with(Scene& like);
-
     /// What it was made of, as long as the caller keeps it.
     const Course& course() const { return *course_; }
     const Robot& robot() const { return *robot_; }

@@ -1,6 +1,8 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstddef>
+#include <mutex>
 
 #include "vast_turn/course/floor/surface.hpp"
 
@@ -56,43 +58,20 @@ Kernel make_kernel(double radius_cells) {
     return kernel;
 }
 
-/// The reflectances of the board with a margin all round.
-struct Padded {
+/// Reflectances of a part of the board, or beyond it.
+struct LitCells {
     std::ptrdiff_t columns = 0;
     std::ptrdiff_t rows = 0;
     std::vector<float> values;
+
+    const float* at(std::ptrdiff_t column, std::ptrdiff_t row) const { return values.data() + row * columns + column; }
 };
 
-Padded reflectances(const Surface& surface, Light light, int margin, float beyond) {
-    Padded out;
-    out.columns = surface.columns + 2 * margin;
-    out.rows = surface.rows + 2 * margin;
-    out.values.assign(static_cast<std::size_t>(out.columns * out.rows), beyond);
-    const LightWeights w = weights_of(light);
-    const auto channel = [](double weight) {
-        std::array<double, 256> table{};
-        for (std::size_t v = 0; v < table.size(); ++v) {
-            table[v] = weight * static_cast<double>(v) / 255.0;
-        }
-        return table;
-    };
-    const std::array<double, 256> red = channel(w.r);
-    const std::array<double, 256> green = channel(w.g);
-    const std::array<double, 256> blue = channel(w.b);
-    for (int j = 0; j < surface.rows; ++j) {
-        float* row = out.values.data() + (j + margin) * out.columns + margin;
-        for (int i = 0; i < surface.columns; ++i) {
-            const Rgb c = surface.at(i, j);
-            row[i] = static_cast<float>(red[c.r] + green[c.g] + blue[c.b]);
-        }
-    }
-    return out;
-}
-
-bool uniform(const Padded& in, std::ptrdiff_t left, std::ptrdiff_t top, std::ptrdiff_t right, std::ptrdiff_t bottom) {
-    const float* first = in.values.data() + top * in.columns + left;
-    const float value = *first;
-    for (std::ptrdiff_t j = top; j < bottom; ++j, first += in.columns) {
+/// Whether all of it between these columns and rows is alike.
+bool uniform(const LitCells& in, std::ptrdiff_t left, std::ptrdiff_t top, std::ptrdiff_t right, std::ptrdiff_t bottom) {
+    const float value = *in.at(left, top);
+    for (std::ptrdiff_t j = top; j < bottom; ++j) {
+        const float* first = in.at(left, j);
         if (std::any_of(first, first + (right - left), [value](float v) { return v < value || v > value; })) {
             return false;
         }
@@ -100,43 +79,68 @@ bool uniform(const Padded& in, std::ptrdiff_t left, std::ptrdiff_t top, std::ptr
     return true;
 }
 
-void filter_row(const Padded& in, const Kernel& kernel, std::ptrdiff_t row, std::ptrdiff_t left, std::ptrdiff_t right,
-                float* out) {
-    for (std::ptrdiff_t i = left; i < right; ++i) {
-        const float* weight = kernel.weights.data();
+} // namespace
+
+struct SpotMap::Filter {
+    const Surface& surface;
+    float beyond;
+    int reach = 0;                 ///< of a spot: cells to each side of the middle one
+    std::vector<float> weights{};  ///< of those cells
+    std::array<double, 256> red{}; ///< how much the light counts a colour, channel by channel
+    std::array<double, 256> green{};
+    std::array<double, 256> blue{};
+    std::ptrdiff_t margin = 0;
+    std::ptrdiff_t columns = 0; ///< of values
+    std::ptrdiff_t rows = 0;
+    PageArray<std::uint16_t> values{};
+    std::mutex lock{};
+
+    Filter(const Surface& seen, Light light, double spot_mm)
+        : surface(seen), beyond(static_cast<float>(reflectance(seen.beyond, light))) {
+        Kernel kernel = make_kernel(0.5 * spot_mm / seen.cell_mm);
+        reach = kernel.reach;
+        weights = std::move(kernel.weights);
+        margin = 2 * reach + 2;
+        columns = seen.columns + 2 * margin;
+        rows = seen.rows + 2 * margin;
+        const LightWeights w = weights_of(light);
+        for (std::size_t v = 0; v < red.size(); ++v) {
+            const auto count = static_cast<double>(v);
+            red[v] = w.r * count / 255.0;
+            green[v] = w.g * count / 255.0;
+            blue[v] = w.b * count / 255.0;
+        }
+    }
+
+    /// The reflectances of these columns and rows of values.
+    LitCells cells(std::ptrdiff_t left, std::ptrdiff_t top, std::ptrdiff_t right, std::ptrdiff_t bottom) const {
+        LitCells out{right - left, bottom - top, {}};
+        out.values.assign(static_cast<std::size_t>(out.columns * out.rows), beyond);
+        const std::ptrdiff_t from = std::max(left, margin);
+        const std::ptrdiff_t to = std::min(right, margin + surface.columns);
+        for (std::ptrdiff_t j = std::max(top, margin); j < std::min(bottom, margin + surface.rows); ++j) {
+            float* row = out.values.data() + (j - top) * out.columns - left;
+            for (std::ptrdiff_t i = from; i < to; ++i) {
+                const Rgb c = surface.at(static_cast<int>(i - margin), static_cast<int>(j - margin));
+                row[i] = static_cast<float>(red[c.r] + green[c.g] + blue[c.b]);
+            }
+        }
+        return out;
+    }
+
+    /// The reading in the middle of a cell.
+    float mean(const LitCells& in, std::ptrdiff_t column, std::ptrdiff_t row) const {
+        const float* weight = weights.data();
         float sum = 0.0F;
-        for (int dj = -kernel.reach; dj <= kernel.reach; ++dj) {
-            const float* cell = in.values.data() + (row + dj) * in.columns + i - kernel.reach;
-            for (int k = 0; k < kernel.width(); ++k) {
+        for (std::ptrdiff_t dj = -reach; dj <= reach; ++dj) {
+            const float* cell = in.at(column - reach, row + dj);
+            for (int k = 0; k < 2 * reach + 1; ++k) {
                 sum += *weight++ * cell[k];
             }
         }
-        out[row * in.columns + i] = sum;
+        return sum;
     }
-}
-
-/// Filters block by block: where all cells in reach are equal there is nothing to sum up, and most of
-/// a course is bare floor.
-std::vector<float> filtered(const Padded& in, const Kernel& kernel) {
-    std::vector<float> out = in.values; // the margin stays
-    constexpr std::ptrdiff_t block = 32;
-    const std::ptrdiff_t reach = kernel.reach;
-    for (std::ptrdiff_t top = reach; top < in.rows - reach; top += block) {
-        const std::ptrdiff_t bottom = std::min(top + block, in.rows - reach);
-        for (std::ptrdiff_t left = reach; left < in.columns - reach; left += block) {
-            const std::ptrdiff_t right = std::min(left + block, in.columns - reach);
-            if (uniform(in, left - reach, top - reach, right + reach, bottom + reach)) {
-                continue;
-            }
-            for (std::ptrdiff_t j = top; j < bottom; ++j) {
-                filter_row(in, kernel, j, left, right, out.data());
-            }
-        }
-    }
-    return out;
-}
-
-} // namespace
+};
 
 void SpotMap::lay_out(std::size_t columns, std::size_t rows) {
     constexpr std::size_t block_columns = 8;
@@ -149,27 +153,75 @@ void SpotMap::lay_out(std::size_t columns, std::size_t rows) {
     for (std::size_t j = 0; j < rows; ++j) {
         row_.push_back(static_cast<std::uint32_t>(j / block_rows * row_of_blocks + j % block_rows * block_columns));
     }
-    values_.resize((rows + block_rows - 1) / block_rows * row_of_blocks);
+    filter_->values.resize((rows + block_rows - 1) / block_rows * row_of_blocks);
+    values_ = filter_->values.data();
 }
 
-SpotMap::SpotMap(const Surface& surface, Light light, double spot_mm) {
-    const Kernel kernel = make_kernel(0.5 * spot_mm / surface.cell_mm);
-    const int margin = 2 * kernel.reach + 2;
-    const Padded padded = reflectances(surface, light, margin, static_cast<float>(reflectance(surface.beyond, light)));
-    const std::vector<float> values = filtered(padded, kernel);
-    const auto columns = static_cast<std::size_t>(padded.columns);
-    const auto rows = static_cast<std::size_t>(padded.rows);
+SpotMap::SpotMap(const Surface& surface, Light light, double spot_mm)
+    : filter_(std::make_unique<Filter>(surface, light, spot_mm)) {
+    const auto columns = static_cast<std::size_t>(filter_->columns);
+    const auto rows = static_cast<std::size_t>(filter_->rows);
     lay_out(columns, rows);
-    for (std::size_t j = 0; j < rows; ++j) {
-        for (std::size_t i = 0; i < columns; ++i) {
-            const float scaled = values[j * columns + i] * static_cast<float>(full);
-            values_[row_[j] + column_[i]] = static_cast<std::uint16_t>(scaled + 0.5F);
+    // The first tile that is not all margin begins where the filter does.
+    to_tile_ = (tile_side - static_cast<std::size_t>(filter_->reach) % tile_side) % tile_side;
+    // A tile more than there are, since whoever looks asks for the next one too.
+    tiles_across_ = (columns + to_tile_) / tile_side + 2;
+    const std::size_t tiles = tiles_across_ * ((rows + to_tile_) / tile_side + 2);
+    tiles_ = std::make_unique<std::atomic<TileState>[]>(tiles);
+    cells_per_mm_ = 1.0 / surface.cell_mm;
+    shift_ = static_cast<double>(filter_->margin) - 0.5; // a value stands for the middle of its cell
+    x_limit_ = static_cast<double>(columns - 2);         // so that there is always a next value
+    y_limit_ = static_cast<double>(rows - 2);
+}
+
+SpotMap::~SpotMap() = default;
+
+void SpotMap::filter_tile(std::size_t tile) const {
+    if (tiles_[tile].load(std::memory_order_relaxed) != TileState::nothing) {
+        return;
+    }
+    const Filter& filter = *filter_;
+    const auto side = static_cast<std::ptrdiff_t>(tile_side);
+    const auto shift = static_cast<std::ptrdiff_t>(to_tile_);
+    const std::ptrdiff_t reach = filter.reach;
+    const auto bound = [&](std::size_t number, std::ptrdiff_t most) { // of tiles across or down
+        return std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(number) * side - shift, 0, most);
+    };
+    const std::size_t across = tile % tiles_across_;
+    const std::size_t down = tile / tiles_across_;
+    const std::ptrdiff_t left = bound(across, filter.columns);
+    const std::ptrdiff_t right = bound(across + 1, filter.columns);
+    const std::ptrdiff_t top = bound(down, filter.rows);
+    const std::ptrdiff_t bottom = bound(down + 1, filter.rows);
+    const LitCells in = filter.cells(left - reach, top - reach, right + reach, bottom + reach);
+    std::uint16_t* const out = filter_->values.data();
+    constexpr std::ptrdiff_t block = 32; // where all cells in reach are equal there is nothing to sum up
+    for (std::ptrdiff_t y = top; y < bottom; y += block) {
+        for (std::ptrdiff_t x = left; x < right; x += block) {
+            const std::ptrdiff_t end_x = std::min(x + block, right);
+            const std::ptrdiff_t end_y = std::min(y + block, bottom);
+            const bool alike = uniform(in, x - left, y - top, end_x - left + 2 * reach, end_y - top + 2 * reach);
+            for (std::ptrdiff_t j = y; j < end_y; ++j) {
+                for (std::ptrdiff_t i = x; i < end_x; ++i) {
+                    const std::ptrdiff_t column = i - left + reach;
+                    const std::ptrdiff_t row = j - top + reach;
+                    const bool plain = alike || i >= filter.columns - reach || j >= filter.rows - reach;
+                    const float value = plain ? *in.at(column, row) : filter.mean(in, column, row);
+                    out[row_[static_cast<std::size_t>(j)] + column_[static_cast<std::size_t>(i)]] =
+                        static_cast<std::uint16_t>(value * static_cast<float>(full) + 0.5F);
+                }
+            }
         }
     }
-    cells_per_mm_ = 1.0 / surface.cell_mm;
-    shift_ = margin - 0.5;                       // a value stands for the middle of its cell
-    x_limit_ = static_cast<double>(columns - 2); // so that there is always a next value
-    y_limit_ = static_cast<double>(rows - 2);
+    tiles_[tile].store(TileState::own, std::memory_order_relaxed);
+}
+
+void SpotMap::make_tile(std::size_t tile) const {
+    const std::lock_guard<std::mutex> guard(filter_->lock);
+    for (const std::size_t needed : {tile, tile + 1, tile + tiles_across_, tile + tiles_across_ + 1}) {
+        filter_tile(needed);
+    }
+    tiles_[tile].store(TileState::surrounded, std::memory_order_release);
 }
 
 } // namespace vast_turn

@@ -3,8 +3,10 @@
 /// What lies under the robot, as a raster of colours.
 
 #include <array>
+#include <atomic>
 #include <cstddef>
 #include <cstdint>
+#include <memory>
 #include <vector>
 
 #include "vast_turn/base/colour.hpp"
@@ -37,7 +39,8 @@ struct Surface {
 std::array<double, 3> light_under(const Surface& surface, Vec2 p, double spot_mm);
 
 /// The surface as a sensor with a round spot sees it under one light: for every point the mean
-/// reflectance under the spot. Filtered once, then one interpolated lookup a reading.
+/// reflectance under the spot. Filtered once where somebody looks, tile by tile, then one interpolated lookup a
+/// reading. Any number of threads may read; what they read does not depend on who came first.
 ///
 /// The mean is exact but for the raster: the painted cells, the cells under the rim of the spot and
 /// the interpolation each blur a little, and the spot is filtered with a radius smaller by just as
@@ -46,11 +49,13 @@ std::array<double, 3> light_under(const Surface& surface, Vec2 p, double spot_mm
 /// (tests/course/floor/spot_map_test.cpp holds these).
 class SpotMap {
 public:
-    /// `spot_mm` is the diameter; at least 0. Takes two bytes a cell and keeps nothing of the surface.
+    /// `spot_mm` is the diameter; at least 0. Keeps a reference: the surface must outlive the map and stay as it is.
+    /// Takes two bytes a cell where somebody looks, next to nothing elsewhere.
     SpotMap(const Surface& surface, Light light, double spot_mm);
-
-    /// Shares memory with a map of a surface that is alike, see PageArray. Nobody may read either meanwhile.
-    void share_with(SpotMap& like) { values_.share_with(like.values_); }
+    SpotMap(const Surface&& surface, Light light, double spot_mm) = delete;
+    SpotMap(const SpotMap&) = delete;
+    SpotMap& operator=(const SpotMap&) = delete;
+    ~SpotMap();
 
     /// Mean reflectance 0..1 under a spot centred at `p`, mm on the board; beyond it that of `beyond`.
     double at(Vec2 p) const { return value(locate(p)); }
@@ -75,10 +80,14 @@ public:
         const double y = within(p.y * cells_per_mm_ + shift_, y_limit_);
         const auto i = static_cast<std::size_t>(static_cast<int>(x));
         const auto j = static_cast<std::size_t>(static_cast<int>(y));
+        const std::size_t tile = (j + to_tile_) / tile_side * tiles_across_ + (i + to_tile_) / tile_side;
+        if (tiles_[tile].load(std::memory_order_acquire) != TileState::surrounded) {
+            make_tile(tile);
+        }
         const std::uint32_t* column = column_.data() + i;
         const std::uint32_t* row = row_.data() + j;
-        const Spot spot{values_.data() + column[0], values_.data() + column[1], row[0], row[1],
-                        x - static_cast<int>(x),    y - static_cast<int>(y)};
+        const Spot spot{values_ + column[0],     values_ + column[1],    row[0], row[1],
+                        x - static_cast<int>(x), y - static_cast<int>(y)};
         __builtin_prefetch(spot.left + spot.upper);
         __builtin_prefetch(spot.right + spot.lower);
         return spot;
@@ -104,9 +113,21 @@ private:
     /// stays on a line for several looks; rows would give it a new one for every cell it moves down.
     void lay_out(std::size_t columns, std::size_t rows);
 
+    /// What is there of a tile. A reading takes values of one tile and of those right of it and below.
+    enum class TileState : std::uint8_t { nothing, own, surrounded };
+    static constexpr std::size_t tile_side = 64;
+    struct Filter;
+
+    /// Filters a tile and those that readings in it need.
+    void make_tile(std::size_t tile) const;
+    void filter_tile(std::size_t tile) const;
+
     // There is a margin of cells beyond the board on every side.
-    /// Reflectances, 65535 for 1.
-    PageArray<std::uint16_t> values_;
+    std::unique_ptr<Filter> filter_;                  // what values are made of, and where they are kept
+    const std::uint16_t* values_ = nullptr;           // reflectances, 65535 for 1
+    std::unique_ptr<std::atomic<TileState>[]> tiles_; // row by row
+    std::size_t tiles_across_ = 0;
+    std::size_t to_tile_ = 0;           // added to a column or row before it is divided into tiles
     std::vector<std::uint32_t> column_; // where a column's values begin, from the first of its row
     std::vector<std::uint32_t> row_;    // where a row's begin
     double cells_per_mm_ = 1.0;
