@@ -37,13 +37,13 @@ Manoeuvre manoeuvre_of(const Robot& robot, double left_pct, double right_pct) {
     const WheelSpeeds speeds = settled_speeds(robot, {}, left_pct, right_pct);
     Manoeuvre out;
     out.speed_mm_s = 0.5 * (speeds.left_mm_s + speeds.right_mm_s);
-    const double turn = (speeds.right_mm_s - speeds.left_mm_s) / robot.track_mm;
+    const double turn = (speeds.right_mm_s - speeds.left_mm_s) / robot.skid_track_mm();
     out.turn_deg_s = to_degrees(turn);
     out.backwards = out.speed_mm_s < 0.0;
     const double infinite = std::numeric_limits<double>::infinity();
     out.radius_mm = turn > 0.0 || turn < 0.0 ? std::abs(out.speed_mm_s / turn) : infinite;
     out.side = turn > 0.0 ? 1 : (turn < 0.0 ? -1 : 0);
-    out.kind = kind_of(speeds, out.radius_mm, robot.track_mm);
+    out.kind = kind_of(speeds, out.radius_mm, robot.skid_track_mm());
     if (out.kind == ManoeuvreKind::rotate || out.kind == ManoeuvreKind::still) {
         out.radius_mm = 0.0;
     }

@@ -11,7 +11,7 @@ double settled_speed(const Robot& robot, const Motor& motor, double power_pct) {
     if (std::abs(power) < robot.motors.dead_band_pct) {
         return 0.0;
     }
-    return power / 100.0 * motor.gain * robot.top_speed_mm_s;
+    return power / 100.0 * motor.gain * motor.wheel * robot.top_speed_mm_s;
 }
 
 WheelSpeeds settled_speeds(const Robot& robot, const Faults& faults, double left_pct, double right_pct) {

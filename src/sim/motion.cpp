@@ -37,10 +37,12 @@ Motion::Stride Motion::make_stride(double duration_s, double lag_s) {
     return stride;
 }
 
-Motion::Motion(const Robot& robot, double step_ms) : per_track_(1.0 / robot.track_mm) {
+Motion::Motion(const Robot& robot, double step_ms) : per_track_(1.0 / robot.skid_track_mm()) {
     const double step_s = step_ms / 1000.0;
     const double lag_s = robot.motors.lag_ms / 1000.0;
-    const double fastest = robot.top_speed_mm_s * (robot.motors.left.gain + robot.motors.right.gain) * per_track_;
+    const double fastest =
+        robot.top_speed_mm_s * per_track_ *
+        (robot.motors.left.gain * robot.motors.left.wheel + robot.motors.right.gain * robot.motors.right.wheel);
     double stride_s = fastest > 0.0 ? most_turn / fastest : step_s;
     if (lag_s > 0.0) {
         stride_s = std::min(stride_s, most_lags * lag_s);

@@ -9,6 +9,7 @@
 #include "sim/referee.hpp"
 #include "sim/surroundings.hpp"
 #include "vast_turn/plan/mind.hpp"
+#include "vast_turn/robot/day.hpp"
 #include "vast_turn/sim/motion.hpp"
 
 namespace vast_turn {
@@ -98,15 +99,14 @@ private:
 
 class Driver {
 public:
-    Driver(const Scene& scene, const Decide& decide, const RunOptions& options, const AskedNames& names)
+    Driver(const Scene& scene, const Decide& decide, const RunOptions& options, const AskedNames& names,
+           const StartPose& start)
         : scene_(scene), decide_(decide), options_(options), motion_(scene.robot(), options.step_ms),
           referee_(scene, options), look_steps_(std::max<std::int64_t>(
                                         1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
           delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
           eyes_(scene, calibration_of(scene, options), options.seed, options.faults),
-          surroundings_(scene, options, names, referee_.things()), queue_(delay_steps_ / look_steps_ + 2) {
-        const StartPose start =
-            options.pose ? StartPose{options.start, *options.pose} : start_of(scene.course(), options.start);
+          surroundings_(scene, options, names, referee_.things(), start.pose), queue_(delay_steps_ / look_steps_ + 2) {
         run_.start = start.name;
         run_.seed = options.seed;
         run_.calibration = calibration_of(scene, options);
@@ -155,9 +155,9 @@ private:
         const double t_s = seconds(step);
         LookRecord record;
         eyes_.look(body_, run_.looks_done, look_, record);
-        ++run_.looks_done;
         look_.clock_ms = static_cast<double>(step) * options_.step_ms;
-        surroundings_.look(body_, t_s, look_);
+        surroundings_.look(body_, t_s, run_.looks_done, look_);
+        ++run_.looks_done;
         decide_(look_, answer_);
         const WheelSpeeds speeds = settled_speeds(scene_.robot(), options_.faults, answer_.left_pct, answer_.right_pct);
         queue_.put({step + delay_steps_, speeds.left_mm_s, speeds.right_mm_s});
@@ -231,13 +231,51 @@ private:
     Run run_;
 };
 
+bool is_ideal(const RunOptions& options) { return options.day == 0 && options.set.empty(); }
+
+/// `options` with the seed of the noise.
+Run drive_that_day(const Scene& scene, const Decide& decide, const RunOptions& options, std::uint64_t seed,
+                   const AskedNames& names, const StartPose& start) {
+    const Robot& robot = scene.robot();
+    std::vector<DayValue> values;
+    if (options.day > 0) {
+        values = draw_day(robot.variation, seed, options.day, robot.sensors.size());
+    }
+    values.insert(values.end(), options.set.begin(), options.set.end());
+    Robot today = on_day(robot, values);
+    today.delay_ms = options.step_ms * std::round(today.delay_ms / options.step_ms);
+    const Scene there = scene.driven_by(today);
+    RunOptions own = options;
+    own.calibration = calibration_of(scene, options); // made on an ideal day
+    return Driver(there, decide, own, names, {start.name, set_down(start.pose, values)}).go();
+}
+
 } // namespace
 
 AskedNames asked_names(const Plan& plan) { return {plan.markers(), plan.places(), plan.heard()}; }
 
 Run drive(const Scene& scene, const Decide& decide, const AskedNames& names, const RunOptions& options) {
     check(options);
-    return Driver(scene, decide, options, names).go();
+    const StartPose start =
+        options.pose ? StartPose{options.start, *options.pose} : start_of(scene.course(), options.start);
+    RunOptions own = options;
+    own.seed += (options.day > 0 ? options.day - 1 : 0) + options.again;
+    Run run = is_ideal(options) ? Driver(scene, decide, own, names, start).go()
+                                : drive_that_day(scene, decide, own, options.seed, names, start);
+    run.seed = options.seed;
+    run.day = options.day;
+    return run;
+}
+
+RunOptions nth_run(RunOptions options, std::uint64_t n) {
+    (options.day > 0 ? options.day : options.seed) += n;
+    return options;
+}
+
+RunOptions options_like(RunOptions options, const Run& run) {
+    options.seed = run.seed;
+    options.day = run.day;
+    return options;
 }
 
 Run drive(const Scene& scene, const Decide& decide, const RunOptions& options) {

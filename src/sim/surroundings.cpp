@@ -5,6 +5,8 @@
 #include <iterator>
 #include <limits>
 
+#include "vast_turn/base/noise.hpp"
+
 namespace vast_turn {
 
 namespace {
@@ -40,6 +42,12 @@ double way_to_box(Vec2 from, Vec2 along, const Thing& thing) {
 
 double squared(double x) { return x * x; }
 
+/// Neither too large nor too small, and without scrubbing.
+bool has_true_wheels(const Robot& robot) {
+    const auto is_one = [](double part) { return !(part < 1.0) && !(part > 1.0); };
+    return is_one(robot.motors.left.wheel) && is_one(robot.motors.right.wheel) && is_one(robot.skid);
+}
+
 double apart(const std::array<double, 3>& light, Rgb colour) {
     return squared(255.0 * light[0] - colour.r) + squared(255.0 * light[1] - colour.g) +
            squared(255.0 * light[2] - colour.b);
@@ -48,12 +56,10 @@ double apart(const std::array<double, 3>& light, Rgb colour) {
 } // namespace
 
 Surroundings::Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names,
-                           const ThingsThere& things)
-    : scene_(scene), options_(options), things_(things), heard_names_(names.heard), start_heading_deg_(0.0),
-      degrees_per_mm_(360.0 / (pi * scene.robot().wheel_mm)) {
-    if (const StartPose* start = scene.course().find_start(options.start)) {
-        start_heading_deg_ = start->pose.heading_deg;
-    }
+                           const ThingsThere& things, const Pose& start)
+    : scene_(scene), options_(options), things_(things), heard_names_(names.heard),
+      start_heading_deg_(start.heading_deg), degrees_per_mm_(360.0 / (pi * scene.robot().wheel_mm)),
+      counts_true_(has_true_wheels(scene.robot())) {
     const std::vector<ColourSensor>& sensors = scene.robot().colour_sensors;
     for (const std::string& place : names.places) {
         const auto at =
@@ -94,7 +100,18 @@ double Surroundings::range(const Body& body, double t_s) const {
     return nearest;
 }
 
-void Surroundings::markers(const Body& body, Look& out) const {
+/// Of each channel by itself, as a part of full white.
+void Surroundings::add_noise(std::size_t sensor, std::uint64_t number, std::array<double, 3>& light) const {
+    const ColourSensor& which = scene_.robot().colour_sensors[sensor];
+    constexpr std::uint64_t most_sensors = 64; // draws of a look
+    const NormalQuantile& normal = NormalQuantile::table();
+    const Draw draw = random_draw(options_.seed, Stream::colour_sensor, number * most_sensors + sensor);
+    for (std::size_t channel = 0; channel < light.size(); ++channel) {
+        light[channel] = std::clamp(light[channel] + which.noise / which.adc_max * normal(draw[channel]), 0.0, 1.0);
+    }
+}
+
+void Surroundings::markers(const Body& body, std::uint64_t number, Look& out) const {
     out.markers = 0;
     std::fill(std::begin(out.markers_at), std::end(out.markers_at), std::uint16_t{0});
     const std::vector<ColourSensor>& sensors = scene_.robot().colour_sensors;
@@ -109,7 +126,10 @@ void Surroundings::markers(const Body& body, Look& out) const {
         if (!near) {
             continue;
         }
-        const std::array<double, 3> light = light_under(scene_.course().surface, p, sensor.spot_mm);
+        std::array<double, 3> light = light_under(scene_.course().surface, p, sensor.spot_mm);
+        if (sensor.noise > 0.0) {
+            add_noise(i, number, light);
+        }
         const auto best = std::min_element(colours_.begin(), colours_.end(), [&](const Known& a, const Known& b) {
             return apart(light, a.rgb) < apart(light, b.rgb);
         });
@@ -141,19 +161,27 @@ bool Surroundings::button(double t_s) const {
                        [t_s](const std::pair<double, double>& held) { return t_s >= held.first && t_s < held.second; });
 }
 
-/// Each source tells the true turn; one that the robot lacks tells nothing.
-void Surroundings::turns(const Body& body, Look& out) const {
+/// Each source tells what it can know of the turn; one that the robot lacks tells nothing.
+void Surroundings::turns(const Body& body, double t_s, Look& out) const {
     const Robot& robot = scene_.robot();
     const double turned_deg = to_degrees(body.turned_rad);
-    if (robot.has_encoders) {
+    if (robot.has_encoders && counts_true_) {
         out.heading_by_wheels_deg = turned_deg;
         const double half_turn_mm = 0.5 * robot.track_mm * body.turned_rad;
         out.left_deg = degrees_per_mm_ * (body.way_mm - half_turn_mm);
         out.right_deg = degrees_per_mm_ * (body.way_mm + half_turn_mm);
         out.way_mm = body.way_mm;
+    } else if (robot.has_encoders) { // they count turns of wheels, and know nothing of their size, nor that they scrub
+        const double half_turn_mm = 0.5 * robot.skid_track_mm() * body.turned_rad;
+        const double left_mm = (body.way_mm - half_turn_mm) / robot.motors.left.wheel;
+        const double right_mm = (body.way_mm + half_turn_mm) / robot.motors.right.wheel;
+        out.heading_by_wheels_deg = to_degrees((right_mm - left_mm) / robot.track_mm);
+        out.left_deg = degrees_per_mm_ * left_mm;
+        out.right_deg = degrees_per_mm_ * right_mm;
+        out.way_mm = 0.5 * (left_mm + right_mm);
     }
     if (robot.has_gyro) {
-        out.heading_by_gyro_deg = turned_deg;
+        out.heading_by_gyro_deg = robot.gyro_scale * turned_deg + robot.gyro_drift_deg_s * t_s;
     }
     if (robot.has_compass) {
         out.heading_by_compass_deg = start_heading_deg_ + turned_deg;
@@ -163,13 +191,13 @@ void Surroundings::turns(const Body& body, Look& out) const {
                                           : out.heading_by_wheels_deg;
 }
 
-void Surroundings::look(const Body& body, double t_s, Look& out) const {
-    turns(body, out);
+void Surroundings::look(const Body& body, double t_s, std::uint64_t number, Look& out) const {
+    turns(body, t_s, out);
     if (scene_.robot().range_sensor) {
         out.range_mm = range(body, t_s);
     }
     if (!scene_.robot().colour_sensors.empty()) {
-        markers(body, out);
+        markers(body, number, out);
     }
     out.button = button(t_s);
     if (!heard_names_.empty()) {

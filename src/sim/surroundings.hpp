@@ -2,6 +2,7 @@
 
 /// What the robot tells of beyond its line sensors: range, markers, button, heading, wheels.
 
+#include <array>
 #include <cstdint>
 #include <optional>
 #include <string>
@@ -13,21 +14,24 @@
 
 namespace vast_turn {
 
-/// Ideal sensors: what they tell is true at the moment of the look. Their errors belong in here, one
-/// function a sensor.
+/// What they tell is true at the moment of the look, but for what the robot's description says of their errors.
 class Surroundings {
 public:
-    /// Keeps references; `things` are those that are there now, kept up to date by somebody else.
-    Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names, const ThingsThere& things);
+    /// Keeps references; `things` are those that are there now, kept up to date by somebody else. `start` is where the
+    /// robot stood at first.
+    Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names, const ThingsThere& things,
+                 const Pose& start);
 
-    void look(const Body& body, double t_s, Look& out) const;
+    /// `number` counts the looks of the run.
+    void look(const Body& body, double t_s, std::uint64_t number, Look& out) const;
 
 private:
     double range(const Body& body, double t_s) const;
-    void markers(const Body& body, Look& out) const;
+    void markers(const Body& body, std::uint64_t number, Look& out) const;
+    void add_noise(std::size_t sensor, std::uint64_t number, std::array<double, 3>& light) const;
     bool button(double t_s) const;
     std::uint16_t heard(double t_s) const;
-    void turns(const Body& body, Look& out) const;
+    void turns(const Body& body, double t_s, Look& out) const;
 
     /// A colour of the course and the bit that it sets; no bit when nobody asks for it.
     struct Known {
@@ -43,6 +47,7 @@ private:
     std::vector<std::string> heard_names_;
     double start_heading_deg_;
     double degrees_per_mm_; // of a wheel
+    bool counts_true_;      // its wheels are as its encoders believe
 };
 
 } // namespace vast_turn

@@ -88,8 +88,7 @@ std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std:
     std::vector<char> passed(figures.size(), 0);
     std::vector<Run> first(pilots.size() * cases.size());
     for_each_index(figures.size(), threads, [&](std::size_t i) {
-        RunOptions own = options;
-        own.seed += i % seeds;
+        const RunOptions own = nth_run(options, i % seeds);
         const TripCase& one = cases[i % each / seeds];
         TripResult result = try_trip(*one.scene, pilots[i / each], one.trip, own);
         figures[i] = figures_of(*one.scene, result.run);

@@ -33,7 +33,7 @@ public:
         std::optional<bool>* known = nullptr;
         {
             const std::lock_guard<std::mutex> guard(lock_);
-            std::vector<std::optional<bool>>& of_text = known_[{text, options.seed}];
+            std::vector<std::optional<bool>>& of_text = known_[{text, {options.seed, options.day}}];
             of_text.resize(others_.size());
             known = &of_text[i];
             if (*known) {
@@ -51,7 +51,7 @@ private:
     const std::vector<TripCase> others_;
     int threads_;
     std::mutex lock_;
-    std::map<std::pair<std::string, std::uint64_t>, std::vector<std::optional<bool>>> known_;
+    std::map<std::pair<std::string, std::pair<std::uint64_t, std::uint64_t>>, std::vector<std::optional<bool>>> known_;
 };
 
 namespace {
@@ -66,10 +66,10 @@ bool goes_right_from_there(const TripCase& one, const Plan& plan, const Plan& ch
                failed.as_expected;
 }
 
-RunOptions with_seed(const RunOptions& options, std::uint64_t seed) {
-    RunOptions own = options;
-    own.seed = seed;
-    return own;
+/// The same run with other noise.
+RunOptions once_more(RunOptions options, std::uint64_t n) {
+    options.again = n;
+    return options;
 }
 
 /// A change that passes at the seed at hand.
@@ -108,7 +108,7 @@ public:
         for (const Cure& known : earlier) {
             const Compiled compiled = compile_plan(known.text, tries_.plan().file());
             ++search.tried;
-            if (compiled.plan && passed(*compiled.plan, options_.seed)) {
+            if (compiled.plan && passed(*compiled.plan, options_)) {
                 Cure cure = known;
                 cure.held = 0;
                 cure.breaks.clear();
@@ -141,8 +141,8 @@ private:
         }
     }
 
-    std::optional<TripResult> passed(const Plan& plan, std::uint64_t seed) const {
-        TripResult result = try_trip(*one_.scene, plan, failed_.trip, with_seed(options_, seed));
+    std::optional<TripResult> passed(const Plan& plan, const RunOptions& options) const {
+        TripResult result = try_trip(*one_.scene, plan, failed_.trip, options);
         return result.passed ? std::optional{std::move(result)} : std::nullopt;
     }
 
@@ -153,7 +153,7 @@ private:
         }
         ++driven_;
         constexpr double notably = 0.9;
-        const auto result = passed(*compiled.plan, options_.seed);
+        const auto result = passed(*compiled.plan, options_);
         if (!result) {
             return std::nullopt;
         }
@@ -187,7 +187,7 @@ private:
     bool is_steady(const Plan& plan) const {
         constexpr std::uint64_t few = 4;
         for (std::uint64_t i = 1; i <= few; ++i) {
-            if (!passed(plan, options_.seed + i)) {
+            if (!passed(plan, once_more(options_, i))) {
                 return false;
             }
         }
@@ -281,7 +281,7 @@ private:
         const Plan changed = compile_plan(cure.text, tries_.plan().file()).plan.value();
         cure.repeats = cure_repeats;
         for (int i = 1; i <= cure_repeats; ++i) {
-            cure.held += passed(changed, options_.seed + static_cast<std::uint64_t>(i)) ? 1 : 0;
+            cure.held += passed(changed, nth_run(options_, static_cast<std::uint64_t>(i))) ? 1 : 0;
         }
         const std::vector<TripCase>& others = tries_.others();
         for (std::size_t i = 0; i < others.size(); ++i) {

@@ -131,7 +131,7 @@ public:
         constexpr std::size_t most = 1200;
         all.resize(std::min(all.size(), most));
         std::vector<std::size_t> came(all.size());
-        for_each_index(all.size(), threads_, [&](std::size_t i) { came[i] = as_expected(all[i], options_.seed); });
+        for_each_index(all.size(), threads_, [&](std::size_t i) { came[i] = as_expected(all[i], 0); });
         std::vector<std::size_t> helping;
         for (std::size_t i = 0; i < all.size(); ++i) {
             if (came[i] > result_.as_expected) {
@@ -188,8 +188,8 @@ private:
         constexpr std::size_t early = 12; // looks by which the same may come sooner
         Intervention other = it;
         other.from -= hands_over(it.own) ? std::min(other.from, early) : 0;
-        for (std::uint64_t seed = options_.seed + 1; seed <= options_.seed + 3; ++seed) {
-            helps += as_expected(other, seed) > result_.as_expected ? 1 : 0;
+        for (std::uint64_t again = 1; again <= 3; ++again) {
+            helps += as_expected(other, again) > result_.as_expected ? 1 : 0;
         }
         return helps >= 2;
     }
@@ -276,7 +276,7 @@ private:
     }
 
     /// How far it goes as expected.
-    std::size_t as_expected(const Intervention& intervention, std::uint64_t seed) const {
+    std::size_t as_expected(const Intervention& intervention, std::uint64_t again) const {
         Mind mind(plan_);
         Intervener intervener(intervention);
         mind.follow(&intervener);
@@ -285,7 +285,7 @@ private:
             intervener.finish(mind.machine(), out);
         });
         RunOptions own = options_;
-        own.seed = seed;
+        own.again = again;
         const TripResult judged = judge(scene_, result_.trip, drive(scene_, plan_, decide, own));
         // Who stops where the ways have not parted yet has chosen neither.
         constexpr double parted_mm = 180.0;
@@ -307,7 +307,7 @@ private:
             const std::size_t middle = low + (high - low) / 2;
             Intervention later = works;
             later.from = middle;
-            if (as_expected(later, options_.seed) >= came) {
+            if (as_expected(later, 0) >= came) {
                 low = middle;
                 works = later;
             } else {

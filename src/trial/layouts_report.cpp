@@ -87,11 +87,12 @@ private:
         outcome.layout = number;
         outcome.trip = one.trip.name;
         outcome.line = one.trip.line;
-        const int repeats = options_.repeats > 0 ? options_.repeats : std::max(1, one.trip.repeats);
+        const int repeats = options_.days.days > 0 ? static_cast<int>(options_.days.days)
+                            : options_.repeats > 0 ? options_.repeats
+                                                   : std::max(1, one.trip.repeats);
         for (int i = 0; i < repeats; ++i) {
-            RunOptions own = options_.run;
-            own.seed += static_cast<std::uint64_t>(i);
-            TripResult result = try_trip(*one.scene, pilot, one.trip, own);
+            TripResult result =
+                try_trip(*one.scene, pilot, one.trip, nth_run(options_.run, static_cast<std::uint64_t>(i)));
             const bool is_told = outcome.runs == 0 || (!result.passed && outcome.failures.empty());
             ++outcome.runs;
             outcome.passed += result.passed ? 1 : 0;

@@ -28,7 +28,7 @@ public:
     }
 
     TripReport run() {
-        make_runs();
+        days_asked() ? drive_days() : make_runs();
         for (PilotReport& pilot : report_.pilots) {
             explain_failures(pilot);
         }
@@ -73,11 +73,7 @@ private:
         return static_cast<std::uint64_t>(options_.repeats > 0 ? options_.repeats : std::max(1, one.trip.repeats));
     }
 
-    RunOptions with_seed(std::uint64_t seed) const {
-        RunOptions own = options_.run;
-        own.seed = seed;
-        return own;
-    }
+    RunOptions like(const Run& run) const { return options_like(options_.run, run); }
 
     void make_runs() {
         std::vector<std::uint64_t> begins{0}; // of each case's runs among those of a pilot, and where the last end
@@ -99,7 +95,7 @@ private:
             const TripCase& one = report_.cases[number];
             const std::uint64_t which = within - begins[number];
             TripResult result =
-                try_trip(*one.scene, report_.pilots[i / each].pilot, one.trip, with_seed(options_.run.seed + which));
+                try_trip(*one.scene, report_.pilots[i / each].pilot, one.trip, nth_run(options_.run, which));
             if (result.passed || repeats_of(one) > 1) {
                 result.run.looks = {}; // there may be many; one that is explained is driven again
             }
@@ -114,6 +110,50 @@ private:
             MaybeResult& told = tally.failed_result ? tally.failed_result : tally.first_result;
             if (told) {
                 report.result = std::move(*told);
+            }
+        }
+    }
+
+    DaysAsked days_of(const TripCase& one) const {
+        DaysAsked asked = options_.days;
+        asked.sure = asked.sure ? asked.sure : one.trip.sure;
+        if (asked.days == 0 && !asked.sure) { // beside trips that say how sure
+            asked.days = repeats_of(one);
+        }
+        return asked;
+    }
+
+    bool days_asked() const {
+        return options_.days.days > 0 || options_.days.sure ||
+               std::any_of(report_.cases.begin(), report_.cases.end(),
+                           [](const TripCase& one) { return one.trip.sure.has_value(); });
+    }
+
+    void drive_days() {
+        const std::uint64_t each = std::max<std::uint64_t>(1, options_.days.days) * report_.cases.size();
+        refuse_too_many(each);
+        work_.expect(report_.cases.size() * report_.pilots.size());
+        RunOptions first = options_.run;
+        first.day = std::max<std::uint64_t>(1, first.day);
+        for (PilotReport& pilot : report_.pilots) {
+            for (std::size_t c = 0; c < report_.cases.size() && work_.goes_on(); ++c) {
+                const TripCase& one = report_.cases[c];
+                CaseReport& report = pilot.cases[c];
+                CountedDays counted = take_days(one, pilot.pilot, days_of(one), first, options_.threads,
+                                                [this] { return work_.goes_on(); });
+                report.runs = static_cast<int>(counted.runs);
+                report.passed = static_cast<int>(counted.passed);
+                report.days = std::move(counted.taken);
+                if (report.runs > 0) {
+                    RunOptions told = first;
+                    told.day = counted.told;
+                    report.result = try_trip(*one.scene, pilot.pilot, one.trip, told);
+                }
+                if (options_.margins && work_.goes_on()) {
+                    report.days->margins = find_margins(one, pilot.pilot, options_.run, options_.threads,
+                                                        [this] { return !work_.goes_on(); });
+                }
+                work_.done_one();
             }
         }
     }
@@ -139,11 +179,11 @@ private:
         int explained = 0;
         for (std::size_t c = 0; c < report.cases.size(); ++c) {
             TripResult& told = report.cases[c].result;
-            if (report.cases[c].all_passed() || report.cases[c].runs == 0) {
+            if (report.cases[c].holds() || report.cases[c].runs == 0) {
                 continue;
             }
             const TripCase& one = report_.cases[c];
-            const RunOptions own = with_seed(told.run.seed);
+            const RunOptions own = like(told.run);
             if (told.run.looks.empty()) {
                 told = try_trip(*one.scene, report.pilot, one.trip, own);
             }
@@ -171,8 +211,8 @@ private:
         CureFinder finder(*report.pilot.plan(), report_.cases, options_.threads);
         for (CaseReport& one : report.cases) {
             const std::size_t number = static_cast<std::size_t>(&one - report.cases.data());
-            if (!one.all_passed() && one.runs > 0 && work_.goes_on()) {
-                const RunOptions own = with_seed(one.result.run.seed);
+            if (!one.holds() && one.runs > 0 && work_.goes_on()) {
+                const RunOptions own = like(one.result.run);
                 CureSearch search = finder.again(earlier, report_.cases[number], one.result, own);
                 if (search.cures.empty() && ++searches <= most_thorough) {
                     search = finder.find(report_.cases[number], one.result, own, options_.progress,
@@ -182,7 +222,7 @@ private:
                 one.cures = std::move(search.cures);
                 if (!one.cures.empty()) {
                     prefer_decision(*report_.cases[number].scene, *report.pilot.plan(), one.result, one.cures.front(),
-                                    with_seed(one.result.run.seed));
+                                    like(one.result.run));
                 }
                 one.changes_tried = search.tried;
             }
@@ -205,7 +245,7 @@ int count(const TripReport& report, bool (*counts)(const CaseReport&)) {
 } // namespace
 
 int TripReport::passed() const {
-    return count(*this, [](const CaseReport& one) { return one.all_passed(); });
+    return count(*this, [](const CaseReport& one) { return one.holds(); });
 }
 
 int TripReport::taken() const {

@@ -117,7 +117,7 @@ private:
         in.range_mm = robot_.range_sensor ? robot_.range_sensor->max_mm : nothing_ahead_mm;
         const double turned = to_degrees(body_.turned_rad);
         in.heading_deg = in.heading_by_wheels_deg = in.heading_by_gyro_deg = in.heading_by_compass_deg = turned;
-        const double apart = 0.5 * body_.turned_rad * robot_.track_mm;
+        const double apart = 0.5 * body_.turned_rad * robot_.skid_track_mm();
         in.left_deg = to_degrees((body_.way_mm - apart) / (0.5 * robot_.wheel_mm));
         in.right_deg = to_degrees((body_.way_mm + apart) / (0.5 * robot_.wheel_mm));
         Answer out;

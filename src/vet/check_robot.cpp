@@ -70,7 +70,7 @@ double radius_of(const Robot& robot, const Wheels& wheels) {
     const WheelSpeeds speeds = settled_speeds(robot, {}, wheels.left_pct, wheels.right_pct);
     const double turn = std::abs(speeds.right_mm_s - speeds.left_mm_s);
     const double ahead = std::abs(speeds.right_mm_s + speeds.left_mm_s);
-    return turn > 0.0 ? 0.5 * robot.track_mm * ahead / turn : HUGE_VAL;
+    return turn > 0.0 ? 0.5 * robot.skid_track_mm() * ahead / turn : HUGE_VAL;
 }
 
 void bends(Collector& out) {
@@ -111,8 +111,9 @@ void wheel_turns(Collector& out) {
         const double apart = std::abs(speeds.right_mm_s - speeds.left_mm_s);
         if (own > 0.0) {
             const double way = to_radians(motion.item->limit.value.as<lang::Constant>()->value) * 0.5 * robot.wheel_mm;
-            out.fact(fmt::format("line {}: {}", out.line_of(motion.act->span), lang::to_text(motion.item->limit)),
-                     fmt::format("turns the robot by {:.0f} deg", to_degrees(way * apart / own / robot.track_mm)));
+            out.fact(
+                fmt::format("line {}: {}", out.line_of(motion.act->span), lang::to_text(motion.item->limit)),
+                fmt::format("turns the robot by {:.0f} deg", to_degrees(way * apart / own / robot.skid_track_mm())));
         }
     }
 }

@@ -160,7 +160,7 @@ public:
         }
         const double per_pct = robot.top_speed_mm_s / 100.0;
         speed_ = per_pct * steering.speed_pct;
-        gain_ = 2.0 * per_pct / robot.track_mm;
+        gain_ = 2.0 * per_pct / robot.skid_track_mm();
     }
 
     double margin_deg(double offset_per_mm) const {

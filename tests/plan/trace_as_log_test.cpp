@@ -80,7 +80,7 @@ TEST_CASE("the trace of a random plan is a whole log of it") {
     }
     paint_surface(course, 2.0);
     int runs = 0;
-    const std::uint32_t plans = static_cast<std::uint32_t>(fixtures::rounds(600, 150, 40));
+    const std::uint32_t plans = static_cast<std::uint32_t>(fixtures::rounds(600, 120, 16));
     for (std::uint32_t seed = 1; seed <= plans; ++seed) {
         const reference::Plan made = reference::make(seed);
         const Plan plan = fixtures::compiled(reference::written(made));

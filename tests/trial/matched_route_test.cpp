@@ -15,7 +15,7 @@ using namespace vast_turn;
 
 namespace {
 
-const int walks = fixtures::rounds(1000, 250, 30);
+const int walks = fixtures::rounds(1000, 140, 20);
 
 /// A walk over a graph with known choices, and the path of a robot that takes it with all its bad habits.
 class Walker {

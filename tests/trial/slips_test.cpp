@@ -246,7 +246,7 @@ TEST_CASE("of planted slips the spoilt rule is named and the change that mends i
 }
 
 TEST_CASE("of planted slips the junction is told at which the way was left" * doctest::skip(fixtures::sanitized)) {
-    const int wanted = fixtures::rounds(60, 2, 1); // of each plan
+    const int wanted = fixtures::rounds(60, 1, 1); // of each plan
     int slips = 0;
     int at_junction = 0;
     int told = 0;

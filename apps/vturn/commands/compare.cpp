@@ -89,7 +89,7 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
 }
 
 int compare_plans(const Streams& streams, const CompareCall& call) {
-    const Robot robot = load_robot(call.robot);
+    const Robot robot = call.drive.load(call.robot);
     const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
     const TripGround ground = load_trip_ground(call.course, robot, call.trips, drawings_of(streams));
     also_reads(streams, ground.course().drawing);

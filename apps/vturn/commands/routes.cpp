@@ -130,7 +130,7 @@ void print_choices(const Streams& streams, const Course& course, const RouteGrap
 
 int show_routes(const Streams& streams, const RoutesCall& call) {
     const Course course = read_course(streams, call.course, call.variant);
-    const Robot robot = load_robot(call.robot);
+    const Robot robot = call.drive.load(call.robot);
     const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
     std::vector<Problem> warnings;
     std::vector<PlanChoices> all;

@@ -48,7 +48,7 @@ Heard heard_of(const std::string& text) {
 int drive_once(const Streams& streams, const RunCall& options) {
     std::vector<Problem> warnings;
     const Course course = read_course(streams, options.course, options.variant);
-    const Robot robot = load_robot(options.robot);
+    const Robot robot = options.drive.load(options.robot);
     const Plan plan = load_plan(options.plan, &warnings);
     print_warnings(streams, warnings);
     const auto format = options.picture.empty() ? PictureFormat::png : format_for(options.picture);

@@ -8,6 +8,8 @@
 #include "arguments.hpp"
 #include "call_files.hpp"
 #include "vast_turn/formats/read/calibration_file.hpp"
+#include "vast_turn/formats/read/days_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vturn {
@@ -60,6 +62,16 @@ inline Option add_variant_option(Command& command, std::string& variant) {
 struct DriveOptions {
     vast_turn::RunOptions run;
     RobotOptions robot;
+    std::string days_file;
+
+    /// With the days of a file of their own, when one is given.
+    vast_turn::Robot load(const std::string& path) const {
+        vast_turn::Robot loaded = vast_turn::load_robot(path);
+        if (!days_file.empty()) {
+            loaded.variation = vast_turn::load_days(days_file);
+        }
+        return loaded;
+    }
 
     vast_turn::RunOptions filled_for(const vast_turn::Robot& which) const {
         vast_turn::RunOptions filled = run;
@@ -72,6 +84,12 @@ struct DriveOptions {
 inline void add_drive_options(Command& command, DriveOptions& options) {
     command.option("--seed", options.run.seed, "of the sensors' noise; the same seed gives the same run")
         .shows_default();
+    command
+        .option("--day", options.run.day,
+                "drive this day of the robot, from 1; 0 is an ideal one, on which the robot is as described")
+        .shows_default();
+    command.reads("--variation", options.days_file,
+                  "how days differ (*.days.toml), in place of what the robot's file says of it");
     command.option("--step-ms", options.run.step_ms, "step of the simulation").shows_default().within(0.001, 100.0);
     command.option("--lost-s", options.run.lost_after_s, "tape nowhere under the array for longer than this ends a run")
         .shows_default()

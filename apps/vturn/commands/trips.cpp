@@ -38,7 +38,10 @@ struct TripsCall {
     std::string variant = as_drawn;
     bool json = false;
     bool no_cures = false;
+    bool margins = false;
     int repeats = 0;
+    std::uint64_t days = 0;
+    std::optional<double> sure_pct;
     int jobs = 0;
     DriveOptions drive;
 };
@@ -68,8 +71,7 @@ std::optional<Run> cured_run(const TripCase& one, const Plan& plan, const CaseRe
     if (failed.cures.empty()) {
         return std::nullopt;
     }
-    RunOptions own = run;
-    own.seed = failed.result.run.seed;
+    const RunOptions own = options_like(run, failed.result.run);
     const Cure& cure = failed.cures.front();
     const Compiled changed = compile_plan(cure.text, plan.file());
     const std::size_t from = cure.passes ? 0 : failed.result.parting->look;
@@ -82,7 +84,7 @@ void draw_first_failure(const Streams& streams, const TripReport& report, const 
     for (const PilotReport& one : report.pilots) {
         for (std::size_t i = 0; i < one.cases.size(); ++i) {
             const CaseReport& failed = one.cases[i];
-            if (!failed.all_passed() && failed.result.parting) {
+            if (!failed.holds() && failed.result.parting) {
                 const std::optional<Run> cured = cured_run(report.cases[i], *one.pilot.plan(), failed, run);
                 write_output(streams, picture,
                              draw_parting(*report.cases[i].scene, one.pilot, failed.result, cured ? &*cured : nullptr,
@@ -118,6 +120,20 @@ void tell_how_long(const Streams& streams, const std::vector<TripCase>& cases, c
                                minutes);
 }
 
+/// Where days are driven that differ by their noise alone.
+void warn_of_days_alike(const Streams& streams, const Robot& robot, const std::vector<TripCase>& cases,
+                        const TripReportOptions& options) {
+    const bool by_trip =
+        std::any_of(cases.begin(), cases.end(), [](const TripCase& one) { return one.trip.sure.has_value(); });
+    const bool driven = options.days.days > 0 || options.days.sure || options.run.day > 0 || by_trip;
+    if (driven && robot.variation.empty()) {
+        streams.err << fmt::format("{}: warning: {} has no [variation], so its days differ by the noise of its sensors "
+                                   "alone\n  to do: write one, or name a file that has one: --variation "
+                                   "data/fern-house/ordinary.days.toml\n",
+                                   robot.file, robot.name);
+    }
+}
+
 /// Each trip over each layout of a shuffled course.
 int call_layouts(const Streams& streams, const TripsCall& call, const CourseReading& reading, const Robot& robot,
                  const std::vector<Pilot>& pilots, const TripReportOptions& options, int layouts) {
@@ -151,7 +167,7 @@ int call_trips(const Streams& streams, const TripsCall& call) {
         format_for(call.picture); // refused before anything is driven
     }
     std::vector<Problem> warnings;
-    const Robot robot = load_robot(call.robot);
+    const Robot robot = call.drive.load(call.robot);
     const CourseReading reading(call.course, drawings_of(streams));
     const TripGround ground = reading.trip_ground(robot, call.trips, call.variant);
     also_reads(streams, ground.course().drawing);
@@ -171,11 +187,23 @@ int call_trips(const Streams& streams, const TripsCall& call) {
     options.repeats = call.repeats;
     options.threads = call.jobs;
     options.cures = !call.no_cures;
+    options.margins = call.margins;
+    options.days.days = call.days;
+    if (call.sure_pct) {
+        options.days.sure = *call.sure_pct / 100.0;
+    }
+    if (options.run.day > 0 && call.days == 0 && call.repeats == 0 && !call.sure_pct) {
+        options.repeats = 1; // that day alone
+    }
     options.progress = [&progress](const char* what, std::size_t done, std::size_t all) {
         progress.tell(what, done, all);
     };
     options.stop = [&interrupt] { return interrupt.asked(); };
     const std::vector<TripCase> cases = chosen(ground, call);
+    warn_of_days_alike(streams, robot, cases, options);
+    if (options.days.days > 0 && options.run.day == 0) {
+        options.run.day = 1;
+    }
     if (ground.course().laid && ground.course().laid->number > 0 && call.variant == as_drawn) {
         return call_layouts(streams, call, reading, robot, pilots, options, ground.course().laid->layouts);
     }
@@ -215,6 +243,17 @@ void add_trips(Parser& parser, Streams& streams) {
         .option("--repeat", options->repeats,
                 "runs of each trip, with --seed and the seeds after it; as the trip says when not given")
         .within(1, 10000);
+    command
+        .option("--days", options->days,
+                "days of each trip in place of repeats, from --day on; with --sure at most so many")
+        .within(1, 1000000);
+    command
+        .option("--sure", options->sure_pct,
+                "percent of its days on which each trip must hold: as many days are driven as it takes to decide that")
+        .within(50.0, 99.99);
+    command.flag(
+        "--margins", options->margins,
+        "of each trip whose days are driven: how far each quantity may go alone before one run in twenty fails");
     add_trips_options(command, options->trips, options->jobs);
     command.option("--variant", options->variant,
                    "only over this variant of the course, by name; of a shuffled course \"layout 7\" is one");

@@ -1,6 +1,7 @@
 #include "print/print_trips.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -13,7 +14,22 @@ using namespace vast_turn;
 
 namespace {
 
+/// "97.3 to 99.6 %", no more digits than the days give.
+std::string share_text(const ShareBounds& share) {
+    return fmt::format("{:.3g} to {:.3g} %", 100.0 * share.low, 100.0 * share.high);
+}
+
+/// "pass  97.3 to 99.6 %, 198/200 days".
+std::string days_cell(const CaseReport& made) {
+    const DaysTaken& days = *made.days;
+    const char* word = made.holds() ? "pass" : days.sure && !days.decided ? "open" : "FAIL";
+    return fmt::format("{}  {}, {}/{} days", word, share_text(days.share), made.passed, made.runs);
+}
+
 std::string cell(const CaseReport& made) {
+    if (made.days) {
+        return days_cell(made);
+    }
     const std::string word = made.result.passed ? "pass" : "FAIL";
     return made.runs == 1 ? fmt::format("{}  {:.2f} s", word, made.result.run.time_s)
                           : fmt::format("{}  {}/{}", word, made.passed, made.runs);
@@ -35,12 +51,55 @@ void print_cures(const Streams& streams, const std::vector<Cure>& cures) {
     }
 }
 
+/// A bound of a margin, or that there is none.
+std::string margin_text(const std::optional<double>& bound, const Margin& margin) {
+    const double step = 0.1 * facts_of(margin.what).step;
+    return bound ? fmt::format("{:.5g}", std::round(*bound / step) * step) : "-";
+}
+
+/// What breaks it, and how much it bears.
+void print_days(const Streams& streams, const CaseReport& made) {
+    const DaysTaken& days = *made.days;
+    if (!days.failed.empty()) {
+        constexpr std::size_t told = 12;
+        const std::size_t shown = std::min(told, days.failed.size());
+        const std::vector<std::uint64_t> first(days.failed.begin(),
+                                               days.failed.begin() + static_cast<std::ptrdiff_t>(shown));
+        const std::size_t failed = static_cast<std::size_t>(made.runs - made.passed);
+        streams.out << fmt::format("    failed on day{} {}{}\n", failed == 1 ? "" : "s", fmt::join(first, ", "),
+                                   failed > shown ? fmt::format(" and {} more", failed - shown) : std::string{});
+    }
+    for (const Cause& cause : days.causes) {
+        streams.out << fmt::format("    what breaks it  {}\n", describe(cause));
+    }
+    if (days.margins && !days.margins->holds) {
+        streams.out << "    it bears nothing: it fails on ideal days\n";
+    } else if (days.margins) {
+        streams.out << "    how far each may go alone before one run in twenty fails (- as far as can be)\n";
+        std::vector<std::vector<std::string>> rows;
+        for (const Margin& margin : days.margins->margins) {
+            rows.push_back({"      " + margin.quantity + (margin.unit.empty() ? "" : ", " + margin.unit),
+                            margin_text(margin.low, margin) + " to " + margin_text(margin.high, margin)});
+        }
+        print_columns(streams.out, rows);
+    }
+}
+
 void print_failure(const Streams& streams, const Pilot& pilot, const CaseReport& made, bool cures_sought) {
     const Paint paint(streams.colour);
     const TripResult& result = made.result;
     streams.out << "\n"
-                << paint.bad("FAIL")
+                << (made.holds() ? paint.good("pass") : paint.bad("FAIL"))
                 << fmt::format("  trip \"{}\" with plan \"{}\" ({})\n", result.trip.name, pilot.name(), pilot.file());
+    if (made.days) {
+        print_days(streams, made);
+    }
+    if (made.holds()) {
+        return;
+    }
+    if (made.days && !result.passed) {
+        streams.out << fmt::format("  on day {}:\n", result.run.day);
+    }
     for (const std::string& failure : result.failures) {
         streams.out << "  " << failure << "\n";
     }
@@ -146,7 +205,7 @@ void print_layouts(const Streams& streams, const LayoutsReport& report, const st
     if (report.looked_into) {
         for (const PilotReport& one : report.looked_into->pilots) {
             for (const CaseReport& made : one.cases) {
-                if (made.runs > 0 && !made.all_passed()) {
+                if (made.runs > 0 && !made.holds()) {
                     print_failure(streams, one.pilot, made, report.looked_into->cures_sought);
                 }
             }
@@ -186,7 +245,7 @@ int print_trips(const Streams& streams, const TripReport& report) {
     print_columns(streams.out, rows);
     for (const PilotReport& one : report.pilots) {
         for (const CaseReport& made : one.cases) {
-            if (!made.all_passed()) {
+            if (!made.holds() || (made.days && (made.passed < made.runs || made.days->margins))) {
                 print_failure(streams, one.pilot, made, report.cures_sought);
             }
         }

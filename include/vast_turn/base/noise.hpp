@@ -14,7 +14,14 @@
 namespace vast_turn {
 
 /// What a draw is for. Two streams of one seed are independent.
-enum class Stream : std::uint32_t { line_sensors = 1, bench_hand = 2, colour_sensor = 3, start_pose = 4, pieces = 5 };
+enum class Stream : std::uint32_t {
+    line_sensors = 1,
+    bench_hand = 2,
+    colour_sensor = 3,
+    start_pose = 4,
+    pieces = 5,
+    days = 6
+};
 
 /// 128 independent uniform bits, as eight 16-bit numbers.
 using Draw = std::array<std::uint16_t, 8>;

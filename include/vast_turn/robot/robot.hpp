@@ -9,6 +9,7 @@
 
 #include "vast_turn/base/colour.hpp"
 #include "vast_turn/base/geometry.hpp"
+#include "vast_turn/robot/variation.hpp"
 
 namespace vast_turn {
 
@@ -22,6 +23,7 @@ enum class CommandKind : std::uint8_t {
 /// One wheel's motor.
 struct Motor {
     double gain = 1.0;     ///< part of top_speed_mm_s that full power gives; 0.97 is a weak motor
+    double wheel = 1.0;    ///< times wheel_mm: a worn wheel is smaller, and goes less far for what its encoder counts
     bool reversed = false; ///< mounted mirrored: its command has the other sign; has no effect on the run
     CommandKind command = CommandKind::percent;
     std::string output;   ///< what it is wired to, as the controller names it
@@ -83,6 +85,7 @@ struct Robot {
     std::string file;              ///< as it was named when read; empty when made in memory
     double track_mm = 118.0;       ///< between the wheels' contact points
     double wheel_mm = 56.0;        ///< diameter of a wheel
+    double skid = 1.0;             ///< it turns as if its wheels stood so many times as far apart, see skid_track_mm()
     double top_speed_mm_s = 420.0; ///< speed of a wheel at 100 % power and gain 1
     double look_ms = 10.0;         ///< loop period: from look to look
     double delay_ms = 3.0;         ///< from a look to the moment the wheels get its answer; may exceed look_ms
@@ -92,9 +95,17 @@ struct Robot {
     std::vector<ColourSensor> colour_sensors;
     /// At most one.
     std::optional<RangeSensor> range_sensor;
-    bool has_gyro = false;    ///< tells how far the robot has turned
-    bool has_compass = false; ///< tells its heading in the course's frame
-    bool has_encoders = true; ///< tells how far the wheels have turned
+    bool has_gyro = false;         ///< tells how far the robot has turned
+    double gyro_scale = 1.0;       ///< times what the gyro tells
+    double gyro_drift_deg_s = 0.0; ///< that it tells while the robot stands
+    bool has_compass = false;      ///< tells its heading in the course's frame
+    bool has_encoders = true;      ///< tells how far the wheels have turned
+    Variation variation;           ///< how its days differ; empty: each is as described here
+
+    /// The distance between two wheels that do not scrub and turn the robot as much as its own do. Two wheels a side,
+    /// or broad ones, slide sideways in turns: 1.3 to 2 times track_mm (Martinez and others, "Approximating kinematics
+    /// for tracked mobile robots", 2005).
+    double skid_track_mm() const { return track_mm * skid; }
 };
 
 } // namespace vast_turn

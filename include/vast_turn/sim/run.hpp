@@ -12,6 +12,7 @@
 
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/robot/faults.hpp"
+#include "vast_turn/robot/variation.hpp"
 #include "vast_turn/runtime/look.hpp"
 #include "vast_turn/sense/calibration.hpp"
 #include "vast_turn/sim/ending.hpp"
@@ -41,10 +42,15 @@ struct RunOptions {
     std::optional<Calibration> calibration{};          ///< on the course's own colours when not given
     std::vector<std::pair<double, double>> button_s{}; ///< from, until: when the start button is held
     std::vector<Heard> hears{};                        ///< what comes from outside, by name; each for one look
-    bool with_things = true;                           ///< false: nothing is in the way but walls
-    Faults faults{};                                   ///< put into the robot; none
-    bool keep_told = false;                            ///< keep everything that the logic was told: Run::told
-    bool keep_looks = true;                            ///< record every look; a run without is a little faster
+    /// Of the robot's variation, from 1: what differs that day is drawn from the seed and this number, and its noise is
+    /// that of seed + day - 1. 0: an ideal day, on which the robot is as described.
+    std::uint64_t day = 0;
+    std::vector<DayValue> set{}; ///< quantities that are so in this run, beside those of the day
+    std::uint64_t again = 0;     ///< the same once more, with other noise: that of so many seeds further
+    bool with_things = true;     ///< false: nothing is in the way but walls
+    Faults faults{};             ///< put into the robot; none
+    bool keep_told = false;      ///< keep everything that the logic was told: Run::told
+    bool keep_looks = true;      ///< record every look; a run without is a little faster
 };
 
 /// One look as it was: 72 bytes.
@@ -81,6 +87,7 @@ struct Run {
     std::string start;
     /// Of its noise.
     std::uint64_t seed = 0;
+    std::uint64_t day = 0;         ///< as in RunOptions
     Calibration calibration;       ///< that the robot read with
     std::vector<LookRecord> looks; ///< empty when they were not kept
     /// What the logic was told, look by look, for a trace that is a whole log; empty when it was not kept.
@@ -112,6 +119,12 @@ Run drive(const Scene& scene, const Decide& decide, const RunOptions& options = 
 /// Runs a robot with a plan. Throws InputError also when the plan is written for another number of
 /// sensors than the robot has.
 Run drive(const Scene& scene, const Plan& plan, const RunOptions& options = {});
+
+/// The options of the n-th further run: of another day when days are driven, else with another seed.
+RunOptions nth_run(RunOptions options, std::uint64_t n);
+
+/// The options with the seed and the day of a run that was made with some like them.
+RunOptions options_like(RunOptions options, const Run& run);
 
 /// Names whose numbers in a look are those of who asks: a plan's, or your own code's.
 struct AskedNames {

@@ -41,8 +41,10 @@ struct Trip {
     std::string from{};                   ///< name of a start
     std::vector<std::string> also_from{}; ///< further starts, from which it must do the same
     std::vector<std::string>
-        variants{};                    ///< of the course, by name, over which it is driven; all and as_drawn when empty
-    int repeats = 1;                   ///< runs, each with a seed of its own; all must pass
+        variants{};  ///< of the course, by name, over which it is driven; all and as_drawn when empty
+    int repeats = 1; ///< runs, each with a seed of its own; all must pass
+    /// In place of repeats: the share of days on which it must hold, 0.5 to below 1; see SequentialTest.
+    std::optional<double> sure{};
     std::vector<std::string> visits{}; ///< names of places, in this order, nothing else between
     /// What it does at junctions, all of them, in this order: "fork left", "crossing 1 straight", "bench exit 2"
     /// (counted from the left as seen by who comes in). With choices and no visits any places may be passed.

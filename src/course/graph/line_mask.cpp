@@ -80,6 +80,79 @@ private:
     std::vector<Likeness> likenesses_;
 };
 
+/// How much line there is in squares of cells.
+class CellJoiner {
+public:
+    CellJoiner(const Surface& surface, const LineColours& likeness, int join)
+        : surface_(surface), likeness_(likeness), join_(join), scale_(255.0 / (join * join)), last_(likeness(0)) {}
+
+    /// A row of squares, each 0 to 255, or other_colour.
+    void operator()(int row, int columns, std::uint8_t* out) {
+        const std::uint32_t* cells =
+            surface_.cells.data() + static_cast<std::size_t>(row) * static_cast<std::size_t>(join_ * surface_.columns);
+        const int side = join_;
+        std::uint32_t plain_colour = *cells; // most squares are of one colour, and of that of the one before
+        std::uint8_t plain = 0;
+        bool has_plain = false;
+        for (int column = 0; column < columns; ++column, cells += side) {
+            const std::uint32_t first = *cells;
+            if (side > 1 && !is_all(first, cells, side)) {
+                out[column] = of_cells(cells);
+                continue;
+            }
+            if (!has_plain || first != plain_colour) {
+                plain_colour = first;
+                plain = of_cells(cells);
+                has_plain = true;
+            }
+            out[column] = plain;
+        }
+    }
+
+private:
+    bool is_all(std::uint32_t colour, const std::uint32_t* cells, int side) const {
+        std::uint32_t differing = 0;
+        for (int y = 0; y < side; ++y, cells += surface_.columns) {
+            for (int x = 0; x < side; ++x) {
+                differing |= cells[x] ^ colour;
+            }
+        }
+        return differing == 0;
+    }
+
+    std::uint8_t of_cells(const std::uint32_t* cells) {
+        double sum = 0.0;
+        int others = 0;
+        for (int y = 0; y < join_; ++y, cells += surface_.columns) {
+            for (int x = 0; x < join_; ++x) {
+                const double line = of(cells[x]);
+                sum += std::max(0.0, line);
+                others += line < 0.0 ? 1 : 0;
+            }
+        }
+        if (2 * others >= join_ * join_) {
+            return other_colour;
+        }
+        const auto line = static_cast<std::uint8_t>(std::lround(sum * scale_));
+        return line == other_colour ? std::uint8_t{0} : line;
+    }
+
+    double of(std::uint32_t colour) {
+        if (colour != last_colour_) {
+            last_colour_ = colour;
+            last_ = likeness_(colour);
+        }
+        return last_;
+    }
+
+    const Surface& surface_;
+    const LineColours& likeness_;
+    int join_;
+    double scale_;
+    std::uint32_t last_colour_ = 0;
+    double last_;
+};
+
 /// Takes out what nobody is to look at: outside the board, and regions that the course leaves out.
 void clear_regions(LineMask& mask, const Course& course) {
     const bool is_page = course.board.has_value();
@@ -132,39 +205,12 @@ LineMask line_mask(const Course& course) {
     if (!likeness.differ()) {
         return mask;
     }
-    std::uint32_t last_colour = 0;
-    double last = likeness(0); // most cells look like the one before
-    const auto of = [&](std::uint32_t colour) {
-        if (colour != last_colour) {
-            last_colour = colour;
-            last = likeness(colour);
-        }
-        return last;
-    };
-    const double scale = 255.0 / (join * join);
+    CellJoiner joined(surface, likeness, join);
     bool any_other = false;
     for (int row = 0; row < inner_rows; ++row) {
-        for (int column = 0; column < inner_columns; ++column) {
-            double sum = 0.0;
-            int others = 0;
-            for (int y = 0; y < join; ++y) {
-                const std::uint32_t* cells =
-                    surface.cells.data() +
-                    static_cast<std::size_t>(row * join + y) * static_cast<std::size_t>(surface.columns) +
-                    static_cast<std::size_t>(column) * static_cast<std::size_t>(join);
-                for (int x = 0; x < join; ++x) {
-                    const double line = of(cells[x]);
-                    sum += std::max(0.0, line);
-                    others += line < 0.0 ? 1 : 0;
-                }
-            }
-            const auto line = static_cast<std::uint8_t>(std::lround(sum * scale));
-            const bool is_other = 2 * others >= join * join;
-            any_other = any_other || is_other;
-            mask.line[mask.index(column + 1, row + 1)] = is_other               ? other_colour
-                                                         : line == other_colour ? std::uint8_t{0}
-                                                                                : line;
-        }
+        std::uint8_t* out = mask.line.data() + mask.index(1, row + 1);
+        joined(row, inner_columns, out);
+        any_other = any_other || std::find(out, out + inner_columns, other_colour) != out + inner_columns;
     }
     clear_regions(mask, course);
     if (any_other) {

@@ -6,6 +6,7 @@
 
 #include "formats/read/file_kind.hpp"
 #include "formats/read/toml_reader.hpp"
+#include "formats/read/variation_reader.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/sense/pattern.hpp"
 
@@ -18,6 +19,7 @@ constexpr Range size_mm{1.0, 2000.0};
 Motor read_motor(TomlTable table) {
     Motor motor;
     motor.gain = table.number("gain", {0.01, 2.0}, motor.gain);
+    motor.wheel = table.number("wheel", {0.5, 2.0}, motor.wheel);
     motor.reversed = table.flag("reversed", motor.reversed);
     motor.output = table.text("output", "");
     for (const char* key : {"span", "neutral_deg", "span_deg"}) {
@@ -100,6 +102,17 @@ bool read_fitted(TomlTable& root, const char* name, bool otherwise) {
     return fitted;
 }
 
+void read_gyro(TomlTable& root, Robot& robot) {
+    if (!root.has("gyro")) {
+        return;
+    }
+    TomlTable table = root.table("gyro");
+    robot.has_gyro = table.flag("fitted", true);
+    robot.gyro_scale = table.number("scale", {0.5, 2.0}, robot.gyro_scale);
+    robot.gyro_drift_deg_s = table.number("drift_deg_s", {-50.0, 50.0}, robot.gyro_drift_deg_s);
+    table.done();
+}
+
 std::vector<LineSensor> read_sensors(TomlTable& root) {
     std::vector<LineSensor> sensors;
     std::vector<TomlTable> tables = root.tables("sensor");
@@ -151,6 +164,7 @@ Robot parse_robot(std::string_view text, std::string_view file) {
     robot.top_speed_mm_s = root.number("top_speed_mm_s", {1.0, 20000.0});
     robot.look_ms = root.number("look_ms", {0.05, 10000.0}, robot.look_ms);
     robot.delay_ms = root.number("delay_ms", {0.0, 10000.0}, robot.delay_ms);
+    robot.skid = root.number("skid", {1.0, 4.0}, robot.skid);
     robot.motors = read_motors(root.table("motors"));
     robot.sensors = read_sensors(root);
     no_metres(root, robot);
@@ -158,9 +172,12 @@ Robot parse_robot(std::string_view text, std::string_view file) {
     if (root.has("range_sensor")) {
         robot.range_sensor = read_range_sensor(root.table("range_sensor"));
     }
-    robot.has_gyro = read_fitted(root, "gyro", false);
+    read_gyro(root, robot);
     robot.has_compass = read_fitted(root, "compass", false);
     robot.has_encoders = read_fitted(root, "encoders", true);
+    if (root.has("variation")) {
+        robot.variation = read_variation(root.table("variation"), file);
+    }
     root.done();
     toml.finish();
     return robot;

@@ -3,7 +3,9 @@
 
 #include <algorithm>
 #include <array>
+#include <charconv>
 #include <set>
+#include <string_view>
 
 #include <fmt/format.h>
 
@@ -59,6 +61,7 @@ public:
         ends(table, trip);
         trip.laps = table.whole("laps", {1.0, 1000.0}, trip.laps);
         trip.repeats = table.whole("repeats", {1.0, 10000.0}, trip.repeats);
+        trip.sure = sure(table);
         trip.within_s = table.number("within_s", {0.001, 36000.0}, trip.within_s);
         trip.off_course_mm = table.number("off_course_mm", {1.0, 100000.0}, trip.off_course_mm);
         trip.lost_after_s = table.optional_number("lost_after_s", {0.001, 36000.0});
@@ -68,6 +71,24 @@ public:
     }
 
 private:
+    /// "99 %", "97.5 %".
+    static std::optional<double> sure(TomlTable& table) {
+        if (!table.has("sure")) {
+            return std::nullopt;
+        }
+        const std::string text = table.text("sure");
+        double percent = 0.0;
+        const char* end = text.data() + text.size();
+        const auto [stopped, error] = std::from_chars(text.data(), end, percent);
+        const std::string_view rest(stopped, static_cast<std::size_t>(end - stopped));
+        if (error != std::errc{} || (rest != " %" && rest != "%") || !(percent >= 50.0 && percent <= 99.99)) {
+            table.fault("sure", fmt::format("`sure` is \"{}\", expected a share of days from 50 to 99.99 %", text),
+                        "write sure = \"97 %\"");
+            return std::nullopt;
+        }
+        return percent / 100.0;
+    }
+
     /// A list of names, each of them known.
     std::vector<std::string> known_names(TomlTable& table, const char* key, const std::vector<std::string>& known,
                                          const char* what) {

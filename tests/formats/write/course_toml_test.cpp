@@ -22,7 +22,7 @@ TEST_CASE("every taped course of the fern house, written and read again, is the 
         if (path.find(".course.toml") == std::string::npos) {
             continue;
         }
-        constexpr int some = 5; // each takes seconds under the sanitizers
+        constexpr int some = 9; // each takes seconds under the sanitizers
         if (fixtures::sanitized && seen++ % some != 0) {
             continue;
         }

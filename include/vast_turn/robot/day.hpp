@@ -1,0 +1,25 @@
+#pragma once
+
+/// A robot on one of its days.
+
+#include <cstddef>
+#include <cstdint>
+#include <vector>
+
+#include "vast_turn/base/geometry.hpp"
+#include "vast_turn/robot/robot.hpp"
+#include "vast_turn/robot/variation.hpp"
+
+namespace vast_turn {
+
+/// The values of a day, 1 or higher, in the order of `quantities()`: the same for the same seed, number and variation,
+/// whatever else varies, by the counter-based generator of noise.hpp. `sensors`: how many line sensors there are.
+std::vector<DayValue> draw_day(const Variation& variation, std::uint64_t seed, std::uint64_t day, std::size_t sensors);
+
+/// The robot as it is that day. Values are kept within what can be.
+Robot on_day(Robot robot, const std::vector<DayValue>& values);
+
+/// Where it is set down that day.
+Pose set_down(Pose start, const std::vector<DayValue>& values);
+
+} // namespace vast_turn

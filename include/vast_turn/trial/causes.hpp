@@ -1,0 +1,44 @@
+#pragma once
+
+/// What breaks a trip: which of the quantities that differ from day to day tell the days on which it failed.
+
+#include <cstddef>
+#include <string>
+#include <vector>
+
+#include "vast_turn/robot/variation.hpp"
+
+namespace vast_turn {
+
+/// A day and what came of it.
+struct DayOutcome {
+    std::vector<DayValue> values; ///< of the same quantities each day, in the same order
+    bool passed = false;
+};
+
+/// A quantity that tells days of failure from others.
+struct Cause {
+    std::string quantity;   ///< "left motor", "left motor against the right one"
+    bool is_high = false;   ///< failures lie above `bound`, else below it
+    bool both_ways = false; ///< failures lie farther than `bound` from `usual`, to either side
+    double usual = 1.0;     ///< on an ideal day
+    double bound = 0.0;
+    std::string unit;
+    std::size_t failures = 0;    ///< beyond the bound
+    std::size_t passes = 0;      ///< beyond it
+    std::size_t of_failures = 0; ///< in all that no earlier cause explains
+    std::size_t of_passes = 0;
+    double chance = 1.0; ///< at most: that a quantity without any effect would tell them so well
+    std::string words;   ///< "weaker than", before the bound
+};
+
+/// Finds them, the one that tells most first; the next is sought among the days that lie within the bounds of those
+/// before it. Each is a bound beyond which failures are frequenter: the one with the largest likelihood ratio (Wilks,
+/// 1938) over all bounds of all quantities, of the ratios of both motors and of both wheels too. One is told only when
+/// by mere chance it were as telling in less than one of a hundred cases (Bonferroni over all bounds tried).
+std::vector<Cause> find_causes(const std::vector<DayOutcome>& days);
+
+/// "11 of the 12 failures: left motor weaker than 0.94 (of the other days 3 of 180 are so)".
+std::string describe(const Cause& cause);
+
+} // namespace vast_turn

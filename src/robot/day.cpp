@@ -1,0 +1,110 @@
+#include "vast_turn/robot/day.hpp"
+
+#include <algorithm>
+
+#include "vast_turn/base/noise.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+/// Of one 16-bit number: in the middle of its 65,536th part of 0 to 1.
+double uniform_of(std::uint16_t bits) { return (static_cast<double>(bits) + 0.5) / 65536.0; }
+
+double drawn(const Scatter& how, const Draw& draw) {
+    switch (how.kind) {
+    case Scatter::Kind::about: return how.middle + how.deviation * NormalQuantile::table()(draw[0]);
+    case Scatter::Kind::even: return how.from + (how.to - how.from) * uniform_of(draw[0]);
+    case Scatter::Kind::one_of: break;
+    }
+    const auto count = static_cast<double>(how.values.size());
+    return how.values.empty() ? how.middle : how.values[static_cast<std::size_t>(uniform_of(draw[0]) * count)];
+}
+
+void apply(Robot& robot, const DayValue& value) {
+    const double v = value.value;
+    switch (value.what) {
+    case Quantity::left_motor: robot.motors.left.gain *= v; break;
+    case Quantity::right_motor: robot.motors.right.gain *= v; break;
+    case Quantity::battery: robot.top_speed_mm_s *= v; break;
+    case Quantity::motor_lag: robot.motors.lag_ms *= v; break;
+    case Quantity::dead_band: robot.motors.dead_band_pct = std::clamp(robot.motors.dead_band_pct + v, 0.0, 99.0); break;
+    case Quantity::delay: robot.delay_ms = std::max(0.0, robot.delay_ms + v); break;
+    case Quantity::left_wheel: robot.motors.left.wheel *= v; break;
+    case Quantity::right_wheel: robot.motors.right.wheel *= v; break;
+    case Quantity::skid: robot.skid = std::max(1.0, robot.skid * v); break;
+    case Quantity::light:
+        for (LineSensor& sensor : robot.sensors) {
+            sensor.gain *= v;
+        }
+        break;
+    case Quantity::sensor:
+        if (value.sensor < robot.sensors.size()) {
+            robot.sensors[value.sensor].gain *= v;
+        }
+        break;
+    case Quantity::noise:
+        for (LineSensor& sensor : robot.sensors) {
+            sensor.noise *= v;
+        }
+        break;
+    case Quantity::gyro_scale: robot.gyro_scale *= v; break;
+    case Quantity::gyro_drift: robot.gyro_drift_deg_s += v; break;
+    case Quantity::ahead:
+    case Quantity::aside:
+    case Quantity::turned: break; // where it stands, not what it is
+    }
+}
+
+} // namespace
+
+std::vector<DayValue> draw_day(const Variation& variation, std::uint64_t seed, std::uint64_t day, std::size_t sensors) {
+    constexpr std::uint64_t room = 256; // draws of a day: a quantity has its own, whatever else varies
+    constexpr std::uint64_t of_sensors = 64;
+    std::vector<DayValue> values;
+    const auto add = [&](const Varied& varied, std::size_t sensor, std::uint64_t place) {
+        const QuantityFacts& facts = facts_of(varied.what);
+        const Draw draw = random_draw(seed, Stream::days, day * room + place);
+        values.push_back({varied.what, sensor, std::clamp(drawn(varied.how, draw), facts.least, facts.most)});
+    };
+    for (const QuantityFacts& facts : quantities()) {
+        const auto varied = std::find_if(variation.begin(), variation.end(),
+                                         [&](const Varied& one) { return one.what == facts.quantity; });
+        if (varied == variation.end()) {
+            continue;
+        }
+        if (facts.quantity != Quantity::sensor) {
+            add(*varied, 0, static_cast<std::uint64_t>(facts.quantity));
+            continue;
+        }
+        for (std::size_t k = 0; k < sensors; ++k) {
+            add(*varied, k, of_sensors + k);
+        }
+    }
+    return values;
+}
+
+Robot on_day(Robot robot, const std::vector<DayValue>& values) {
+    for (const DayValue& value : values) {
+        apply(robot, value);
+    }
+    return robot;
+}
+
+Pose set_down(Pose start, const std::vector<DayValue>& values) {
+    const Vec2 ahead = direction(start.heading_deg);
+    Vec2 off;
+    for (const DayValue& value : values) {
+        if (value.what == Quantity::ahead) {
+            off.x += value.value;
+        } else if (value.what == Quantity::aside) {
+            off.y += value.value;
+        } else if (value.what == Quantity::turned) {
+            start.heading_deg += value.value;
+        }
+    }
+    start.at = from_robot(start.at, ahead, off);
+    return start;
+}
+
+} // namespace vast_turn

@@ -1,0 +1,48 @@
+#include "vast_turn/robot/variation.hpp"
+
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace vast_turn {
+
+const std::vector<QuantityFacts>& quantities() {
+    static const std::vector<QuantityFacts> all{
+        {Quantity::left_motor, "left_motor", "left motor", "", 1.0, 0.05, 2.0, 0.01, "weaker than", "stronger than"},
+        {Quantity::right_motor, "right_motor", "right motor", "", 1.0, 0.05, 2.0, 0.01, "weaker than", "stronger than"},
+        {Quantity::battery, "battery", "battery", "", 1.0, 0.05, 2.0, 0.01, "weaker than", "stronger than"},
+        {Quantity::motor_lag, "motor_lag", "lag of the motors", "", 1.0, 0.05, 20.0, 0.05, "shorter than",
+         "longer than"},
+        {Quantity::dead_band, "dead_band_pct", "dead band", "%", 0.0, -99.0, 99.0, 0.5, "less than", "more than"},
+        {Quantity::delay, "delay_ms", "delay", "ms", 0.0, -1000.0, 1000.0, 0.5, "less than", "more than"},
+        {Quantity::left_wheel, "left_wheel", "left wheel", "", 1.0, 0.5, 2.0, 0.002, "smaller than", "larger than"},
+        {Quantity::right_wheel, "right_wheel", "right wheel", "", 1.0, 0.5, 2.0, 0.002, "smaller than", "larger than"},
+        {Quantity::skid, "skid", "skid in turns", "", 1.0, 1.0, 4.0, 0.01, "less than", "more than"},
+        {Quantity::light, "light", "light", "", 1.0, 0.02, 4.0, 0.01, "less than", "more than"},
+        {Quantity::sensor, "each_sensor", "light of a sensor", "", 1.0, 0.02, 4.0, 0.01, "less than", "more than"},
+        {Quantity::noise, "noise", "noise", "", 1.0, 0.0, 100.0, 0.1, "less than", "more than"},
+        {Quantity::ahead, "ahead_mm", "set down ahead", "mm", 0.0, -500.0, 500.0, 0.5, "less than", "more than"},
+        {Quantity::aside, "aside_mm", "set down to the left", "mm", 0.0, -200.0, 200.0, 0.2, "less than", "more than"},
+        {Quantity::turned, "turned_deg", "set down turned to the left", "deg", 0.0, -180.0, 180.0, 0.5, "less than",
+         "more than"},
+        {Quantity::gyro_scale, "gyro_scale", "scale of the gyro", "", 1.0, 0.5, 2.0, 0.002, "less than", "more than"},
+        {Quantity::gyro_drift, "gyro_drift_deg_s", "drift of the gyro", "deg/s", 0.0, -50.0, 50.0, 0.05, "less than",
+         "more than"},
+    };
+    return all;
+}
+
+const QuantityFacts& facts_of(Quantity quantity) { return quantities()[static_cast<std::size_t>(quantity)]; }
+
+std::string name_of(const DayValue& value) {
+    return value.what == Quantity::sensor ? fmt::format("light of sensor {}", value.sensor + 1)
+                                          : std::string(facts_of(value.what).words);
+}
+
+std::string describe(const DayValue& value) {
+    const QuantityFacts& facts = facts_of(value.what);
+    return fmt::format("{} {:.4g}{}{}", name_of(value), std::round(value.value / (0.1 * facts.step)) * 0.1 * facts.step,
+                       *facts.unit == '\0' ? "" : " ", facts.unit);
+}
+
+} // namespace vast_turn

@@ -1,0 +1,112 @@
+#include "vast_turn/trial/days_taken.hpp"
+
+#include <algorithm>
+#include <atomic>
+
+#include "base/parallel.hpp"
+#include "vast_turn/robot/day.hpp"
+#include "vast_turn/trial/trip_result.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+constexpr std::uint64_t most_days = 20'000;
+constexpr std::size_t most_told = 1000;
+
+enum class Came : std::uint8_t { nowhere, failed, passed };
+
+class DaysDriver {
+public:
+    DaysDriver(const TripCase& one, const Pilot& pilot, const DaysAsked& asked, const RunOptions& options, int threads,
+               const std::function<bool()>& go_on)
+        : one_(one), pilot_(pilot), asked_(asked), options_(options), threads_(threads), go_on_(go_on) {
+        options_.day = std::max<std::uint64_t>(1, options.day);
+    }
+
+    CountedDays run() {
+        drive();
+        CountedDays counted;
+        DaysTaken& taken = counted.taken;
+        counted.runs = came_.size();
+        counted.told = options_.day;
+        for (std::size_t i = 0; i < came_.size(); ++i) {
+            counted.passed += came_[i] == Came::passed ? 1 : 0;
+            if (came_[i] == Came::failed && taken.failed.size() < most_told) {
+                taken.failed.push_back(options_.day + i);
+            }
+        }
+        if (!taken.failed.empty()) {
+            counted.told = taken.failed.front();
+        }
+        taken.share = wilson(counted.passed, counted.runs);
+        taken.sure = asked_.sure;
+        taken.decided = decided_;
+        taken.causes = causes();
+        return counted;
+    }
+
+private:
+    /// In parts of a size that does not depend on the threads: a test that decides in the midst of one counts no day
+    /// behind that.
+    void drive() {
+        const std::uint64_t wanted = asked_.days > 0 ? asked_.days : asked_.sure ? most_days : 0;
+        std::optional<SequentialTest> test;
+        if (asked_.sure) {
+            test.emplace(*asked_.sure);
+        }
+        constexpr std::uint64_t part = 64;
+        while (came_.size() < wanted && !decided_ && !stopped_) {
+            const std::size_t from = came_.size();
+            came_.resize(static_cast<std::size_t>(std::min<std::uint64_t>(wanted, from + part)), Came::nowhere);
+            for_each_index(came_.size() - from, threads_, [&](std::size_t i) { drive_one(from + i); });
+            const auto first = came_.begin() + static_cast<std::ptrdiff_t>(from);
+            came_.erase(std::find(first, came_.end(), Came::nowhere), came_.end());
+            for (std::size_t i = from; test && i < came_.size() && !decided_; ++i) {
+                test->take(came_[i] == Came::passed);
+                decided_ = test->decided();
+                if (decided_) {
+                    came_.resize(i + 1);
+                }
+            }
+        }
+    }
+
+    void drive_one(std::size_t i) {
+        if (stopped_ || (go_on_ && !go_on_())) {
+            stopped_ = true;
+            return;
+        }
+        const bool passed = try_trip(*one_.scene, pilot_, one_.trip, nth_run(options_, i)).passed;
+        came_[i] = passed ? Came::passed : Came::failed;
+    }
+
+    std::vector<Cause> causes() const {
+        const Robot& robot = one_.scene->robot();
+        std::vector<DayOutcome> days;
+        for (std::size_t i = 0; i < came_.size(); ++i) {
+            days.push_back({draw_day(robot.variation, options_.seed, options_.day + i, robot.sensors.size()),
+                            came_[i] == Came::passed});
+        }
+        return days.empty() ? std::vector<Cause>{} : find_causes(days);
+    }
+
+    const TripCase& one_;
+    const Pilot& pilot_;
+    const DaysAsked& asked_;
+    RunOptions options_;
+    int threads_;
+    const std::function<bool()>& go_on_;
+    std::vector<Came> came_; ///< by day, from the first
+    std::optional<bool> decided_;
+    std::atomic<bool> stopped_ = false;
+};
+
+} // namespace
+
+CountedDays take_days(const TripCase& one, const Pilot& pilot, const DaysAsked& asked, const RunOptions& options,
+                      int threads, const std::function<bool()>& go_on) {
+    return DaysDriver(one, pilot, asked, options, threads, go_on).run();
+}
+
+} // namespace vast_turn
