@@ -99,7 +99,7 @@ std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std:
     });
     std::vector<PilotFigures> all;
     for (std::size_t p = 0; p < pilots.size(); ++p) {
-        PilotFigures one{pilots[p], 0, 0, {}};
+        PilotFigures one{pilots[p], 0, 0, {}, 0, 0, {}};
         for (std::size_t t = 0; t < cases.size(); ++t) {
             const std::size_t from = p * each + t * seeds;
             const auto begin = figures.begin() + static_cast<std::ptrdiff_t>(from);
@@ -115,6 +115,12 @@ std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std:
             one.runs += one.cases.back().runs;
             one.passed += one.cases.back().passed;
         }
+        for (std::size_t i = 0; i < each; ++i) {
+            one.gained += passed[p * each + i] > passed[i] ? 1 : 0;
+            one.lost += passed[p * each + i] < passed[i] ? 1 : 0;
+        }
+        one.better =
+            difference_of_shares(static_cast<std::uint64_t>(one.gained), static_cast<std::uint64_t>(one.lost), each);
         all.push_back(std::move(one));
     }
     return all;

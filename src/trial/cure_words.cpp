@@ -30,7 +30,7 @@ const char* promise_of(const Cure& cure) {
 std::string reserve_of(const Cure& cure) {
     std::vector<std::string> parts;
     if (cure.passes) {
-        parts.push_back(fmt::format("{} of {} repeats", cure.held, cure.repeats));
+        parts.push_back(fmt::format("{} of {} {}", cure.held, cure.repeats, cure.over_days ? "days" : "repeats"));
     }
     if (cure.slower) {
         parts.emplace_back("only slower");

@@ -280,6 +280,7 @@ private:
     void verify(Cure& cure) const {
         const Plan changed = compile_plan(cure.text, tries_.plan().file()).plan.value();
         cure.repeats = cure_repeats;
+        cure.over_days = options_.day > 0;
         for (int i = 1; i <= cure_repeats; ++i) {
             cure.held += passed(changed, nth_run(options_, static_cast<std::uint64_t>(i))) ? 1 : 0;
         }

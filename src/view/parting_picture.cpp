@@ -145,8 +145,10 @@ std::string draw_parting(const Scene& scene, const Pilot& pilot, const TripResul
                     fmt::format("{}: \"{}\" with {}", scene.course().name, failed.trip.name, pilot.name()),
                     {20.0, ink::text, Align::left, true});
         canvas.text({page_margin, 60.0},
-                    fmt::format("round {:.0f},{:.0f} mm at {:.2f} s, seed {}", failed.parting->at.x,
-                                failed.parting->at.y, failed.parting->t_s, failed.run.seed),
+                    fmt::format("round {:.0f},{:.0f} mm at {:.2f} s, {}", failed.parting->at.x, failed.parting->at.y,
+                                failed.parting->t_s,
+                                failed.run.day > 0 ? fmt::format("day {}", failed.run.day)
+                                                   : fmt::format("seed {}", failed.run.seed)),
                     {13.0, ink::faint});
         const Vec2 box{page_width - parting_side - 2.0 * page_margin, page_height - parting_head - page_margin};
         // The decision and where the ways parted, which may be some way on.

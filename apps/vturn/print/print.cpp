@@ -78,8 +78,8 @@ std::string choices_of(const Scene& scene, const Run& run) {
 void print_run(const Streams& streams, const Scene& scene, const Plan& plan, const Run& run) {
     const Paint paint(streams.colour);
     std::ostream& out = streams.out;
-    out << paint.strong(fmt::format("{}: {} on plan \"{}\", seed {}", scene.course().name, scene.robot().name,
-                                    plan.name(), run.seed))
+    out << paint.strong(fmt::format("{}: {} on plan \"{}\", seed {}{}", scene.course().name, scene.robot().name,
+                                    plan.name(), run.seed, run.day > 0 ? fmt::format(", day {}", run.day) : ""))
         << "\n";
     std::string route = run.start;
     for (const Visit& visit : run.visits) {

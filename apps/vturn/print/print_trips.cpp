@@ -53,8 +53,8 @@ void print_cures(const Streams& streams, const std::vector<Cure>& cures) {
 
 /// A bound of a margin, or that there is none.
 std::string margin_text(const std::optional<double>& bound, const Margin& margin) {
-    const double step = 0.1 * facts_of(margin.what).step;
-    return bound ? fmt::format("{:.5g}", std::round(*bound / step) * step) : "-";
+    const double step = facts_of(margin.what).step;
+    return bound ? fmt::format("{:.4g}", std::round(*bound / step) * step) : "-";
 }
 
 /// What breaks it, and how much it bears.

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "vast_turn/trial/sureness.hpp"
 #include "vast_turn/trial/trip_case.hpp"
 #include "vast_turn/trial/trip_result.hpp"
 
@@ -68,10 +69,14 @@ struct PilotFigures {
     int runs = 0;
     int passed = 0;
     std::vector<CaseFigures> cases; ///< in the order of the cases
+    /// Runs, of the same case and day or seed, that passed with this pilot alone and with the first pilot alone.
+    int gained = 0;
+    int lost = 0;
+    ShareBounds better; ///< by what share of all runs it passes more than the first pilot, see difference_of_shares()
 };
 
-/// Drives every case with every pilot, with the seed of `options` and the `repeats` - 1 after it. The same for any
-/// number of threads (0: as many as there are).
+/// Drives every case with every pilot, with the seed of `options` and the `repeats` - 1 after it, or on its day and the
+/// days after that; all pilots on the same. The same for any number of threads (0: as many as there are).
 std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots, int repeats,
                                   const RunOptions& options = {}, int threads = 0);
 

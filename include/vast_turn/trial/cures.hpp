@@ -39,8 +39,9 @@ struct Cure {
     int line = 0;                    ///< that is changed, from 1; of an exchange all over the plan its first
     bool passes = false;             ///< driven from the start with the change the trip passes
     bool from_there = false;         ///< changed only at the deciding look it goes on as expected, farther than without
-    int held = 0;                    ///< in how many of `repeats` runs with other seeds it passes too
+    int held = 0;                    ///< in how many of `repeats` further runs it passes too
     int repeats = 0;                 ///< how many there were; 0 when it does not pass
+    bool over_days = false;          ///< they were the days after the one at hand, not other seeds
     bool slower = false;             ///< it makes the whole robot slower by a tenth or more
     std::vector<std::string> breaks; ///< trips that pass without the change and fail with it
     std::vector<std::string> mends;  ///< other trips that fail without it and pass with it

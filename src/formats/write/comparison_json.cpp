@@ -31,6 +31,9 @@ std::string comparison_json(const std::vector<TripCase>& cases, const std::vecto
                          {"file", one.pilot.file()},
                          {"runs", one.runs},
                          {"passed", one.passed},
+                         {"gained", one.gained},
+                         {"lost", one.lost},
+                         {"better", {one.better.low, one.better.high}},
                          {"trips", trips}});
     }
     return written({{"plans", plans}});

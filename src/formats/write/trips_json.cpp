@@ -55,6 +55,7 @@ Json run_object(const Scene& scene, const Pilot& pilot, const Run& run) {
             {"course", scene.course().name},
             {"start", run.start},
             {"seed", run.seed},
+            {"day", run.day},
             {"route", route_json(scene.course(), run)},
             {"ended", name_of(run.ending)},
             {"because", run.ended_because},
@@ -112,12 +113,53 @@ Json cures_json(const std::vector<Cure>& cures) {
     return list;
 }
 
+Json bounds_json(const ShareBounds& bounds) { return {rounded(bounds.low, 1e6), rounded(bounds.high, 1e6)}; }
+
+Json margins_json(const Margins& margins) {
+    Json list = Json::array();
+    for (const Margin& margin : margins.margins) {
+        const auto bound = [](const std::optional<double>& value) {
+            return value ? Json(rounded(*value, 1e6)) : Json(nullptr);
+        };
+        list.push_back({{"quantity", margin.quantity},
+                        {"unit", margin.unit},
+                        {"usual", margin.usual},
+                        {"low", bound(margin.low)},
+                        {"high", bound(margin.high)}});
+    }
+    return {{"holds_on_ideal_days", margins.holds}, {"alone", list}};
+}
+
+Json days_json(const DaysTaken& days) {
+    Json causes = Json::array();
+    for (const Cause& cause : days.causes) {
+        causes.push_back({{"quantity", cause.quantity},
+                          {"unit", cause.unit},
+                          {"side", cause.both_ways ? "both"
+                                   : cause.is_high ? "above"
+                                                   : "below"},
+                          {"bound", rounded(cause.bound, 1e6)},
+                          {"failures", cause.failures},
+                          {"of_failures", cause.of_failures},
+                          {"passes", cause.passes},
+                          {"of_passes", cause.of_passes},
+                          {"chance", cause.chance}});
+    }
+    return {{"share", bounds_json(days.share)},
+            {"sure", days.sure ? Json(*days.sure) : Json(nullptr)},
+            {"decided", days.decided ? Json(*days.decided) : Json(nullptr)},
+            {"failed_days", days.failed},
+            {"causes", causes},
+            {"margins", days.margins ? margins_json(*days.margins) : Json(nullptr)}};
+}
+
 Json case_json(const TripCase& one, const Pilot& pilot, const CaseReport& report) {
     const TripResult& result = report.result;
-    Json trip = {{"trip", result.trip.name},      {"file", result.trip.file},
-                 {"line", result.trip.line},      {"variant", one.scene->course().variant},
-                 {"passed", report.all_passed()}, {"runs", report.runs},
-                 {"runs_passed", report.passed},  {"failures", result.failures}};
+    Json trip = {{"trip", result.trip.name},     {"file", result.trip.file},
+                 {"line", result.trip.line},     {"variant", one.scene->course().variant},
+                 {"passed", report.holds()},     {"runs", report.runs},
+                 {"runs_passed", report.passed}, {"failures", result.failures}};
+    trip["days"] = report.days ? days_json(*report.days) : Json(nullptr);
     trip["parting"] = result.parting ? parting_json(pilot.plan(), *result.parting) : Json(nullptr);
     trip["cures"] = cures_json(report.cures);
     trip["changes_tried"] = report.changes_tried;

@@ -28,6 +28,16 @@ std::string told(const Pilot& pilot, const CaseReport& report) {
     return fmt::format("{}", fmt::join(lines, "\n"));
 }
 
+/// How surely it holds, and what breaks it, a line each.
+std::string told_of_days(const CaseReport& report) {
+    std::string text = fmt::format("holds on {:.3g} to {:.3g} % of days, {} of {}", 100.0 * report.days->share.low,
+                                   100.0 * report.days->share.high, report.passed, report.runs);
+    for (const Cause& cause : report.days->causes) {
+        text += "\n" + describe(cause);
+    }
+    return text;
+}
+
 void add_case(pugi::xml_node suite, const Scene& scene, const Pilot& pilot, const CaseReport& report) {
     const TripResult& result = report.result;
     const std::string& file = result.trip.file.empty() ? scene.course().file : result.trip.file;
@@ -37,12 +47,17 @@ void add_case(pugi::xml_node suite, const Scene& scene, const Pilot& pilot, cons
     test.append_attribute("file") = for_xml(file).c_str();
     test.append_attribute("line") = result.trip.line;
     test.append_attribute("time") = fmt::format("{:.3f}", result.run.time_s).c_str();
-    if (result.passed) {
+    if (report.days) {
+        test.append_child("system-out").text() = for_xml(told_of_days(report)).c_str();
+    }
+    if (report.runs == 0 || report.holds()) {
         return;
     }
-    pugi::xml_node failure = test.append_child("failure");
-    failure.append_attribute("type") = "route";
-    failure.append_attribute("message") = for_xml(fmt::format("{}", fmt::join(result.failures, "; "))).c_str();
+    pugi::xml_node failure = test.prepend_child("failure");
+    failure.append_attribute("type") =
+        report.days && report.days->sure && !report.days->decided ? "undecided" : "route";
+    const std::string why = result.passed ? told_of_days(report) : fmt::format("{}", fmt::join(result.failures, "; "));
+    failure.append_attribute("message") = for_xml(why).c_str();
     failure.text() = for_xml(told(pilot, report)).c_str();
 }
 
@@ -88,8 +103,8 @@ std::string trips_junit(const TripReport& report) {
     pugi::xml_node suites = document.append_child("testsuites");
     suites.append_attribute("name") = "vturn trips";
     for (const PilotReport& one : report.pilots) {
-        const auto failed =
-            std::count_if(one.cases.begin(), one.cases.end(), [](const CaseReport& c) { return !c.result.passed; });
+        const auto failed = std::count_if(one.cases.begin(), one.cases.end(),
+                                          [](const CaseReport& c) { return c.runs > 0 && !c.holds(); });
         double time_s = 0.0;
         for (const CaseReport& c : one.cases) {
             time_s += c.result.run.time_s;
