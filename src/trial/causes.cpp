@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 #include <optional>
+#include <random>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -55,18 +57,24 @@ std::vector<Series> series_of(const std::vector<DayOutcome>& days) {
     return all;
 }
 
-/// n log(n), 0 for none.
-double n_log_n(double n) { return n > 0.0 ? n * std::log(n) : 0.0; }
+/// n log(n) of whole numbers, 0 for none.
+class LogTable {
+public:
+    explicit LogTable(std::size_t most) : values_(most + 1, 0.0) {
+        for (std::size_t n = 1; n <= most; ++n) {
+            values_[n] = static_cast<double>(n) * std::log(static_cast<double>(n));
+        }
+    }
+    double operator()(std::size_t n) const { return values_[n]; }
 
-/// Twice the logarithm of how much likelier the outcomes are with a share of failures of its own beyond a bound.
-double likelihood_ratio(double failures, double passes, double of_failures, double of_passes) {
-    const auto of = [](double f, double p) { return n_log_n(f) + n_log_n(p) - n_log_n(f + p); };
-    return 2.0 * (of(failures, passes) + of(of_failures - failures, of_passes - passes) - of(of_failures, of_passes));
-}
+private:
+    std::vector<double> values_;
+};
 
 class CauseSearch {
 public:
-    explicit CauseSearch(const std::vector<DayOutcome>& days) : days_(days), series_(series_of(days)) {
+    explicit CauseSearch(const std::vector<DayOutcome>& days)
+        : days_(days), series_(series_of(days)), n_log_n_(days.size()) {
         for (std::size_t i = 0; i < days.size(); ++i) {
             left_.push_back(i);
         }
@@ -76,12 +84,24 @@ public:
         std::vector<Cause> causes;
         constexpr std::size_t most = 4;
         while (causes.size() < most) {
-            const std::optional<Found> found = best();
-            if (!found) {
+            sort_days();
+            std::vector<char> failed;
+            for (const std::size_t day : left_) {
+                failed.push_back(days_[day].passed ? 0 : 1);
+            }
+            of_failures_ = static_cast<std::size_t>(std::count(failed.begin(), failed.end(), 1));
+            of_passes_ = failed.size() - of_failures_;
+            const Found found = best(failed);
+            const double chance = found.order == nullptr ? 1.0 : chance_of(found.ratio, failed);
+            constexpr double most_chance = 0.01;
+            if (!(chance <= most_chance)) {
                 break;
             }
-            causes.push_back(told(*found));
-            std::erase_if(left_, [&](std::size_t day) { return beyond(*found, found->series->values[day]); });
+            causes.push_back(told(found, chance));
+            const Order order = *found.order;
+            std::erase_if(left_, [&](std::size_t day) {
+                return reach(*order.series, order.side, order.series->values[day]) > found.bound;
+            });
         }
         return causes;
     }
@@ -89,12 +109,19 @@ public:
 private:
     enum class Side : std::uint8_t { low, high, both };
 
-    struct Found {
+    /// The days that are left, those farthest on a side of a series first.
+    struct Order {
         const Series* series = nullptr;
         Side side = Side::low;
+        std::vector<std::size_t> places; ///< among the days left
+        std::vector<std::size_t> bounds; ///< how many days lie beyond each bound that there is
+    };
+
+    struct Found {
+        const Order* order = nullptr;
         double bound = 0.0;
-        double failures = 0.0;
-        double passes = 0.0;
+        std::size_t failures = 0;
+        std::size_t passes = 0;
         double ratio = 0.0;
     };
 
@@ -102,75 +129,110 @@ private:
     static double reach(const Series& series, Side side, double value) {
         return side == Side::low ? -value : side == Side::high ? value : std::abs(value - series.usual);
     }
-    static bool beyond(const Found& found, double value) {
-        return reach(*found.series, found.side, value) > found.bound;
+
+    double reach_of(const Order& order, std::size_t rank) const {
+        return reach(*order.series, order.side, order.series->values[left_[order.places[rank]]]);
     }
 
-    std::optional<Found> best() {
-        of_failures_ = static_cast<double>(
-            std::count_if(left_.begin(), left_.end(), [&](std::size_t day) { return !days_[day].passed; }));
-        of_passes_ = static_cast<double>(left_.size()) - of_failures_;
-        tried_ = 0.0;
-        Found best;
+    void sort_days() {
+        orders_.clear();
         for (const Series& series : series_) {
             for (const Side side : {Side::low, Side::high, Side::both}) {
-                best_bound(series, side, best);
-            }
-        }
-        constexpr double least_chance = 0.01;
-        return best.series != nullptr && chance_of(best) < least_chance ? std::optional(best) : std::nullopt;
-    }
-
-    /// The chance that one of all bounds tells as much: chi-squared with one degree of freedom, as often as was tried.
-    double chance_of(const Found& found) const {
-        return std::min(1.0, tried_ * std::erfc(std::sqrt(std::max(0.0, found.ratio) / 2.0)));
-    }
-
-    void best_bound(const Series& series, Side side, Found& best) {
-        std::vector<std::pair<double, bool>> sorted; // farthest first; whether it passed
-        for (const std::size_t day : left_) {
-            sorted.emplace_back(reach(series, side, series.values[day]), days_[day].passed);
-        }
-        std::sort(sorted.begin(), sorted.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
-        double failures = 0.0;
-        double passes = 0.0;
-        for (std::size_t i = 0; i + 1 < sorted.size(); ++i) {
-            (sorted[i].second ? passes : failures) += 1.0;
-            if (!(sorted[i].first > sorted[i + 1].first)) {
-                continue; // no bound lies between equals
-            }
-            tried_ += 1.0;
-            const bool frequenter = failures * of_passes_ > passes * of_failures_;
-            const double ratio = likelihood_ratio(failures, passes, of_failures_, of_passes_);
-            if (frequenter && ratio > best.ratio + 1e-9) {
-                best = {&series, side, 0.5 * (sorted[i].first + sorted[i + 1].first), failures, passes, ratio};
+                Order order{&series, side, {}, {}};
+                for (std::size_t i = 0; i < left_.size(); ++i) {
+                    order.places.push_back(i);
+                }
+                std::stable_sort(order.places.begin(), order.places.end(), [&](std::size_t a, std::size_t b) {
+                    return reach(series, side, series.values[left_[a]]) > reach(series, side, series.values[left_[b]]);
+                });
+                for (std::size_t rank = 1; rank < order.places.size(); ++rank) {
+                    if (reach_of(order, rank - 1) > reach_of(order, rank)) { // no bound lies between equals
+                        order.bounds.push_back(rank);
+                    }
+                }
+                orders_.push_back(std::move(order));
             }
         }
     }
 
-    Cause told(const Found& found) const {
+    /// Twice the logarithm of how much likelier the outcomes are with a share of failures of its own beyond a bound.
+    double likelihood_ratio(std::size_t failures, std::size_t passes) const {
+        const auto of = [this](std::size_t f, std::size_t p) { return n_log_n_(f) + n_log_n_(p) - n_log_n_(f + p); };
+        return 2.0 *
+               (of(failures, passes) + of(of_failures_ - failures, of_passes_ - passes) - of(of_failures_, of_passes_));
+    }
+
+    Found best(const std::vector<char>& failed) const {
+        Found best;
+        for (const Order& order : orders_) {
+            std::size_t failures = 0;
+            std::size_t rank = 0;
+            for (const std::size_t bound : order.bounds) {
+                for (; rank < bound; ++rank) {
+                    failures += failed[order.places[rank]] != 0 ? 1 : 0;
+                }
+                const std::size_t passes = bound - failures;
+                if (failures * of_passes_ <= passes * of_failures_) {
+                    continue; // they are not frequenter there
+                }
+                const double ratio = likelihood_ratio(failures, passes);
+                if (ratio > best.ratio + 1e-9) {
+                    best = {&order, static_cast<double>(bound), failures, passes, ratio};
+                }
+            }
+        }
+        if (best.order != nullptr) {
+            const auto beyond = static_cast<std::size_t>(best.bound);
+            best.bound = 0.5 * (reach_of(*best.order, beyond - 1) + reach_of(*best.order, beyond));
+        }
+        return best;
+    }
+
+    /// How often outcomes dealt out to the days at random are told as well: a permutation test.
+    double chance_of(double ratio, std::vector<char> failed) const {
+        constexpr double most_work = 5e7;
+        constexpr double most_deals = 999.0;
+        constexpr double fewest_deals = 199.0;
+        const double each = static_cast<double>(failed.size() * orders_.size());
+        const auto deals = static_cast<int>(std::clamp(most_work / each, fewest_deals, most_deals));
+        std::mt19937_64 random(failed.size()); // the same days give the same answer
+        int as_good = 1;                       // the one at hand
+        const int enough = static_cast<int>(0.01 * (deals + 1)) + 1;
+        for (int deal = 0; deal < deals && as_good < enough; ++deal) {
+            for (std::size_t i = failed.size() - 1; i > 0; --i) {
+                std::swap(failed[i], failed[random() % (i + 1)]);
+            }
+            as_good += best(failed).ratio >= ratio ? 1 : 0;
+        }
+        return static_cast<double>(as_good) / (deals + 1);
+    }
+
+    Cause told(const Found& found, double chance) const {
+        const Series& series = *found.order->series;
+        const Side side = found.order->side;
         Cause cause;
-        cause.quantity = found.series->name;
-        cause.unit = found.series->unit;
-        cause.is_high = found.side == Side::high;
-        cause.both_ways = found.side == Side::both;
-        cause.usual = found.series->usual;
-        cause.bound = found.side == Side::low ? -found.bound : found.bound;
-        cause.failures = static_cast<std::size_t>(found.failures);
-        cause.passes = static_cast<std::size_t>(found.passes);
-        cause.of_failures = static_cast<std::size_t>(of_failures_);
-        cause.of_passes = static_cast<std::size_t>(of_passes_);
-        cause.chance = chance_of(found);
-        cause.words = found.side == Side::low ? found.series->lower : found.series->higher;
+        cause.quantity = series.name;
+        cause.unit = series.unit;
+        cause.is_high = side == Side::high;
+        cause.both_ways = side == Side::both;
+        cause.usual = series.usual;
+        cause.bound = side == Side::low ? -found.bound : found.bound;
+        cause.failures = found.failures;
+        cause.passes = found.passes;
+        cause.of_failures = of_failures_;
+        cause.of_passes = of_passes_;
+        cause.chance = chance;
+        cause.words = side == Side::low ? series.lower : series.higher;
         return cause;
     }
 
     const std::vector<DayOutcome>& days_;
     std::vector<Series> series_;
+    LogTable n_log_n_;
     std::vector<std::size_t> left_; ///< days within the bounds so far
-    double of_failures_ = 0.0;
-    double of_passes_ = 0.0;
-    double tried_ = 0.0; ///< bounds, in the search that is on
+    std::vector<Order> orders_;     ///< of those
+    std::size_t of_failures_ = 0;
+    std::size_t of_passes_ = 0;
 };
 
 } // namespace

@@ -14,7 +14,7 @@ namespace {
 constexpr std::uint64_t most_days = 20'000;
 constexpr std::size_t most_told = 1000;
 
-enum class Came : std::uint8_t { nowhere, failed, passed };
+enum class Came : std::uint8_t { not_driven, failed, passed };
 
 class DaysDriver {
 public:
@@ -58,10 +58,10 @@ private:
         constexpr std::uint64_t part = 64;
         while (came_.size() < wanted && !decided_ && !stopped_) {
             const std::size_t from = came_.size();
-            came_.resize(static_cast<std::size_t>(std::min<std::uint64_t>(wanted, from + part)), Came::nowhere);
+            came_.resize(static_cast<std::size_t>(std::min<std::uint64_t>(wanted, from + part)), Came::not_driven);
             for_each_index(came_.size() - from, threads_, [&](std::size_t i) { drive_one(from + i); });
             const auto first = came_.begin() + static_cast<std::ptrdiff_t>(from);
-            came_.erase(std::find(first, came_.end(), Came::nowhere), came_.end());
+            came_.erase(std::find(first, came_.end(), Came::not_driven), came_.end());
             for (std::size_t i = from; test && i < came_.size() && !decided_; ++i) {
                 test->take(came_[i] == Came::passed);
                 decided_ = test->decided();

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -97,11 +98,9 @@ void print_failure(const Streams& streams, const Pilot& pilot, const CaseReport&
     if (made.holds()) {
         return;
     }
-    if (made.days && !result.passed) {
-        streams.out << fmt::format("  on day {}:\n", result.run.day);
-    }
+    std::string when = made.days ? fmt::format("on day {}: ", result.run.day) : "";
     for (const std::string& failure : result.failures) {
-        streams.out << "  " << failure << "\n";
+        streams.out << "  " << std::exchange(when, "") << failure << "\n";
     }
     if (result.parting) {
         for (const std::string& line : explain(pilot, *result.parting)) {
@@ -225,8 +224,8 @@ void print_layouts(const Streams& streams, const LayoutsReport& report, const st
 int print_trips(const Streams& streams, const TripReport& report) {
     const Paint paint(streams.colour);
     const Scene& scene = *report.cases.front().scene;
-    streams.out << paint.strong(
-                       fmt::format("{}: {}, {} trips", scene.course().name, scene.robot().name, report.cases.size()))
+    streams.out << paint.strong(fmt::format("{}: {}, {} {}", scene.course().name, scene.robot().name,
+                                            report.cases.size(), report.cases.size() == 1 ? "trip" : "trips"))
                 << "\n";
     std::vector<std::vector<std::string>> rows;
     rows.push_back({"trip"});

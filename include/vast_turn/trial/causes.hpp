@@ -28,14 +28,15 @@ struct Cause {
     std::size_t passes = 0;      ///< beyond it
     std::size_t of_failures = 0; ///< in all that no earlier cause explains
     std::size_t of_passes = 0;
-    double chance = 1.0; ///< at most: that a quantity without any effect would tell them so well
+    double chance = 1.0; ///< that outcomes dealt out to the days at random are told so well
     std::string words;   ///< "weaker than", before the bound
 };
 
 /// Finds them, the one that tells most first; the next is sought among the days that lie within the bounds of those
 /// before it. Each is a bound beyond which failures are frequenter: the one with the largest likelihood ratio (Wilks,
-/// 1938) over all bounds of all quantities, of the ratios of both motors and of both wheels too. One is told only when
-/// by mere chance it were as telling in less than one of a hundred cases (Bonferroni over all bounds tried).
+/// 1938) over all bounds of all quantities, and of the ratios of both motors and of both wheels. One is told only when
+/// outcomes dealt out to the days at random are told as well in less than one of a hundred deals (a permutation test;
+/// Fisher, "The design of experiments", 1935).
 std::vector<Cause> find_causes(const std::vector<DayOutcome>& days);
 
 /// "11 of the 12 failures: left motor weaker than 0.94 (of the other days 3 of 180 are so)".
