@@ -12,49 +12,9 @@ namespace vast_turn {
 
 namespace {
 
-/// A quantity, or what two of them make together, day by day.
-struct Series {
-    std::string name;
-    std::string unit;
-    const char* lower;
-    const char* higher;
-    double usual = 1.0;
-    double step = 0.01;
-    std::vector<double> values; ///< by day
-};
-
 std::optional<std::size_t> place_of(const std::vector<DayValue>& values, Quantity what) {
     const auto at = std::find_if(values.begin(), values.end(), [&](const DayValue& one) { return one.what == what; });
     return at == values.end() ? std::nullopt : std::optional(static_cast<std::size_t>(at - values.begin()));
-}
-
-std::vector<Series> series_of(const std::vector<DayOutcome>& days) {
-    std::vector<Series> all;
-    const std::vector<DayValue>& first = days.front().values;
-    for (std::size_t k = 0; k < first.size(); ++k) {
-        const QuantityFacts& facts = facts_of(first[k].what);
-        Series one{name_of(first[k]), facts.unit, facts.lower, facts.higher, facts.usual, facts.step, {}};
-        for (const DayOutcome& day : days) {
-            one.values.push_back(day.values[k].value);
-        }
-        all.push_back(std::move(one));
-    }
-    const auto ratio = [&](Quantity of, Quantity against, const char* name, const char* lower, const char* higher) {
-        const std::optional<std::size_t> a = place_of(first, of);
-        const std::optional<std::size_t> b = place_of(first, against);
-        if (a && b) {
-            Series one{name, "", lower, higher, 1.0, 0.01, {}};
-            for (const DayOutcome& day : days) {
-                one.values.push_back(day.values[*a].value / day.values[*b].value);
-            }
-            all.push_back(std::move(one));
-        }
-    };
-    ratio(Quantity::left_motor, Quantity::right_motor, "left motor against the right one", "weaker than",
-          "stronger than");
-    ratio(Quantity::left_wheel, Quantity::right_wheel, "left wheel against the right one", "smaller than",
-          "larger than");
-    return all;
 }
 
 /// n log(n) of whole numbers, 0 for none.
@@ -74,7 +34,7 @@ private:
 class CauseSearch {
 public:
     explicit CauseSearch(const std::vector<DayOutcome>& days)
-        : days_(days), series_(series_of(days)), n_log_n_(days.size()) {
+        : days_(days), series_(series_of_days(days)), n_log_n_(days.size()) {
         for (std::size_t i = 0; i < days.size(); ++i) {
             left_.push_back(i);
         }
@@ -111,7 +71,7 @@ private:
 
     /// The days that are left, those farthest on a side of a series first.
     struct Order {
-        const Series* series = nullptr;
+        const DaySeries* series = nullptr;
         Side side = Side::low;
         std::vector<std::size_t> places; ///< among the days left
         std::vector<std::size_t> bounds; ///< how many days lie beyond each bound that there is
@@ -126,7 +86,7 @@ private:
     };
 
     /// The larger, the farther on this side.
-    static double reach(const Series& series, Side side, double value) {
+    static double reach(const DaySeries& series, Side side, double value) {
         return side == Side::low ? -value : side == Side::high ? value : std::abs(value - series.usual);
     }
 
@@ -136,7 +96,7 @@ private:
 
     void sort_days() {
         orders_.clear();
-        for (const Series& series : series_) {
+        for (const DaySeries& series : series_) {
             for (const Side side : {Side::low, Side::high, Side::both}) {
                 Order order{&series, side, {}, {}};
                 for (std::size_t i = 0; i < left_.size(); ++i) {
@@ -208,7 +168,7 @@ private:
     }
 
     Cause told(const Found& found, double chance) const {
-        const Series& series = *found.order->series;
+        const DaySeries& series = *found.order->series;
         const Side side = found.order->side;
         Cause cause;
         cause.quantity = series.name;
@@ -227,7 +187,7 @@ private:
     }
 
     const std::vector<DayOutcome>& days_;
-    std::vector<Series> series_;
+    std::vector<DaySeries> series_;
     LogTable n_log_n_;
     std::vector<std::size_t> left_; ///< days within the bounds so far
     std::vector<Order> orders_;     ///< of those
@@ -236,6 +196,38 @@ private:
 };
 
 } // namespace
+
+std::vector<DaySeries> series_of_days(const std::vector<DayOutcome>& days) {
+    std::vector<DaySeries> all;
+    if (days.empty()) {
+        return all;
+    }
+    const std::vector<DayValue>& first = days.front().values;
+    for (std::size_t k = 0; k < first.size(); ++k) {
+        const QuantityFacts& facts = facts_of(first[k].what);
+        DaySeries one{name_of(first[k]), facts.unit, facts.usual, facts.lower, facts.higher, {}};
+        for (const DayOutcome& day : days) {
+            one.values.push_back(day.values[k].value);
+        }
+        all.push_back(std::move(one));
+    }
+    const auto ratio = [&](Quantity of, Quantity against, const char* name, const char* lower, const char* higher) {
+        const std::optional<std::size_t> a = place_of(first, of);
+        const std::optional<std::size_t> b = place_of(first, against);
+        if (a && b) {
+            DaySeries one{name, "", 1.0, lower, higher, {}};
+            for (const DayOutcome& day : days) {
+                one.values.push_back(day.values[*a].value / day.values[*b].value);
+            }
+            all.push_back(std::move(one));
+        }
+    };
+    ratio(Quantity::left_motor, Quantity::right_motor, "left motor against the right one", "weaker than",
+          "stronger than");
+    ratio(Quantity::left_wheel, Quantity::right_wheel, "left wheel against the right one", "smaller than",
+          "larger than");
+    return all;
+}
 
 std::vector<Cause> find_causes(const std::vector<DayOutcome>& days) {
     const bool any = std::any_of(days.begin(), days.end(), [](const DayOutcome& day) { return !day.passed; });

@@ -41,6 +41,7 @@ public:
         }
         taken.share = wilson(counted.passed, counted.runs);
         taken.sure = asked_.sure;
+        taken.first = options_.day;
         taken.decided = decided_;
         taken.causes = causes();
         return counted;

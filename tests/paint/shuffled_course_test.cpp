@@ -196,9 +196,9 @@ TEST_CASE("trips over one variant of a course are those that are driven over it,
                                            robot_file, "data/fern-house/rounds.plan",
                                            "--json",   "--variant"};
     const auto over = [&](const char* variant) {
-        std::vector<std::string> whole = call;
-        whole.emplace_back(variant);
-        return call_vturn(whole);
+        std::vector<std::string> words = call;
+        words.emplace_back(variant);
+        return call_vturn(words);
     };
     const nlohmann::json away = nlohmann::json::parse(over("can away").out)["plans"][0]["trips"];
     REQUIRE(away.size() == 1);

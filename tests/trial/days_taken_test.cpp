@@ -12,6 +12,7 @@
 #include "support/fixtures.hpp"
 #include "support/rounds.hpp"
 #include "vast_turn/formats/read/days_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/trial/trip_report.hpp"
 
@@ -158,6 +159,25 @@ TEST_CASE("vturn trips over days: bounds, causes, cures by days; JSON, JUnit and
                     "--lost-s", "9", "--trace", folder.file("t.csv"), "-o", folder.file("r.svg")});
     CHECK(run.status == 1);
     CHECK(run.out.find("seed 1, day " + day) != std::string::npos);
+    // A dot for each quantity of each day, and one in the legend; ratios have a row only where they break the trip.
+    const Called drawn = call_vturn({"trips", drain_course, cart_file, drain_first_try, "--days", "20", "--variation",
+                                     ordinary_days, "--no-cures", "--json", "--days-picture", folder.file("d.svg")});
+    const nlohmann::json few = nlohmann::json::parse(drawn.out)["plans"][0]["trips"][0];
+    const std::string svg = read_file(folder.file("d.svg"));
+    const auto dots = [&](const std::string& opacity) {
+        std::size_t count = 0;
+        for (std::size_t at = svg.find(opacity); at != std::string::npos; at = svg.find(opacity, at + 1)) {
+            ++count;
+        }
+        return count;
+    };
+    const std::size_t rows = load_days(ordinary_days).size() - 1 + 5; // each of five sensors has one
+    REQUIRE(few["days"]["causes"].empty());
+    CHECK(dots("fill-opacity:0.85") == 1 + rows * few["days"]["failed_days"].size());
+    CHECK(dots("fill-opacity:0.42") == 1 + rows * few["runs_passed"].get<std::size_t>());
+    const Called alike = call_vturn({"trips", drain_course, cart_file, drain_first_try, "--days", "3", "--no-cures",
+                                     "--days-picture", folder.file("none.svg")});
+    CHECK(alike.err.find("no days were driven that differ") != std::string::npos);
     const Called sure =
         call_vturn({"trips", drain_course, cart_file, drain_mended, "--sure", "90", "--variation", ordinary_days});
     CHECK(sure.status == 0);

@@ -70,24 +70,24 @@ TEST_CASE("bounds of the difference of two plans over the same days cover it in 
 TEST_CASE("the sequential test errs no more often than it says, and ends") {
     std::mt19937 random(37);
     const int experiments = fixtures::rounds(20000, 1500, 300);
-    for (const double sure : {0.8, 0.97, 0.99}) {
+    for (const double asked : {0.8, 0.97, 0.99}) {
         for (const bool good : {true, false}) {
-            const double fails = good ? (1.0 - sure) / 4.0 : 1.0 - sure;
+            const double fails = good ? (1.0 - asked) / 4.0 : 1.0 - asked;
             std::bernoulli_distribution passes(1.0 - fails);
             int wrong = 0;
             double runs = 0.0;
             for (int i = 0; i < experiments; ++i) {
-                SequentialTest test(sure);
+                SequentialTest test(asked);
                 while (!test.decided()) {
                     test.take(passes(random));
                     runs += 1.0;
                 }
                 wrong += *test.decided() != good ? 1 : 0;
             }
-            CAPTURE(sure);
+            CAPTURE(asked);
             CAPTURE(good);
             CHECK(wrong <= (0.05 + 3.0 * 0.22 / std::sqrt(experiments)) * experiments);
-            CHECK(runs / experiments < 8.0 / (1.0 - sure)); // a bounded number in the mean
+            CHECK(runs / experiments < 8.0 / (1.0 - asked)); // a bounded number in the mean
         }
     }
     SequentialTest flawless(0.99);

@@ -13,6 +13,7 @@ void add_demo(Parser& parser, Streams& streams);
 void add_draw(Parser& parser, Streams& streams);
 void add_format(Parser& parser, Streams& streams);
 void add_map(Parser& parser, Streams& streams);
+void add_robot(Parser& parser, Streams& streams);
 void add_routes(Parser& parser, Streams& streams);
 void add_run(Parser& parser, Streams& streams);
 void add_table(Parser& parser, Streams& streams);

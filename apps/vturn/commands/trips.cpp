@@ -19,6 +19,7 @@
 #include "vast_turn/formats/write/trips_json.hpp"
 #include "vast_turn/formats/write/trips_junit.hpp"
 #include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/view/days_picture.hpp"
 #include "vast_turn/view/parting_picture.hpp"
 
 namespace vturn {
@@ -35,6 +36,7 @@ struct TripsCall {
     std::string junit;
     std::string filter;
     std::string picture;
+    std::string days_picture;
     std::string variant = as_drawn;
     bool json = false;
     bool no_cures = false;
@@ -94,6 +96,29 @@ void draw_first_failure(const Streams& streams, const TripReport& report, const 
         }
     }
     streams.err << picture << ": no trip failed, so there is nothing to draw\n";
+}
+
+/// The days of the first case that failed on any, else of the first.
+void draw_first_days(const Streams& streams, const TripReport& report, const std::string& picture) {
+    const TripCase* shown = nullptr;
+    const PilotReport* of = nullptr;
+    const CaseReport* made = nullptr;
+    for (const PilotReport& one : report.pilots) {
+        for (std::size_t i = 0; i < one.cases.size(); ++i) {
+            const bool better =
+                one.cases[i].days && (made == nullptr || (made->all_passed() && !one.cases[i].all_passed()));
+            if (better) {
+                shown = &report.cases[i];
+                of = &one;
+                made = &one.cases[i];
+            }
+        }
+    }
+    if (made == nullptr || shown->scene->robot().variation.empty()) {
+        streams.err << picture << ": no days were driven that differ, so there is nothing to draw\n";
+        return;
+    }
+    write_output(streams, picture, draw_days(*shown, of->pilot, *made, format_for(picture)));
 }
 
 /// Of a call that will take its time: how many runs it makes, and about how long that takes here.
@@ -162,9 +187,31 @@ int call_layouts(const Streams& streams, const TripsCall& call, const CourseRead
     return report.stopped ? interrupted : all_passed ? passed : answer_no;
 }
 
+TripReportOptions report_options(const TripsCall& call, const Robot& robot) {
+    TripReportOptions options;
+    options.run = call.drive.filled_for(robot);
+    options.repeats = call.repeats;
+    options.threads = call.jobs;
+    options.cures = !call.no_cures;
+    options.margins = call.margins;
+    options.days.days = call.days;
+    if (call.sure_pct) {
+        options.days.sure = *call.sure_pct / 100.0;
+    }
+    if (options.run.day > 0 && call.days == 0 && call.repeats == 0 && !call.sure_pct) {
+        options.repeats = 1; // that day alone
+    }
+    if (call.days > 0 && options.run.day == 0) {
+        options.run.day = 1;
+    }
+    return options;
+}
+
 int call_trips(const Streams& streams, const TripsCall& call) {
-    if (!call.picture.empty()) {
-        format_for(call.picture); // refused before anything is driven
+    for (const std::string& picture : {call.picture, call.days_picture}) {
+        if (!picture.empty()) {
+            format_for(picture); // refused before anything is driven
+        }
     }
     std::vector<Problem> warnings;
     const Robot robot = call.drive.load(call.robot);
@@ -182,28 +229,13 @@ int call_trips(const Streams& streams, const TripsCall& call) {
     print_warnings(streams, warnings);
     const Interrupt interrupt;
     Progress progress(streams);
-    TripReportOptions options;
-    options.run = call.drive.filled_for(robot);
-    options.repeats = call.repeats;
-    options.threads = call.jobs;
-    options.cures = !call.no_cures;
-    options.margins = call.margins;
-    options.days.days = call.days;
-    if (call.sure_pct) {
-        options.days.sure = *call.sure_pct / 100.0;
-    }
-    if (options.run.day > 0 && call.days == 0 && call.repeats == 0 && !call.sure_pct) {
-        options.repeats = 1; // that day alone
-    }
+    TripReportOptions options = report_options(call, robot);
     options.progress = [&progress](const char* what, std::size_t done, std::size_t all) {
         progress.tell(what, done, all);
     };
     options.stop = [&interrupt] { return interrupt.asked(); };
     const std::vector<TripCase> cases = chosen(ground, call);
     warn_of_days_alike(streams, robot, cases, options);
-    if (options.days.days > 0 && options.run.day == 0) {
-        options.run.day = 1;
-    }
     if (ground.course().laid && ground.course().laid->number > 0 && call.variant == as_drawn) {
         return call_layouts(streams, call, reading, robot, pilots, options, ground.course().laid->layouts);
     }
@@ -215,6 +247,9 @@ int call_trips(const Streams& streams, const TripsCall& call) {
     }
     if (!call.picture.empty()) {
         draw_first_failure(streams, report, call.picture, options.run);
+    }
+    if (!call.days_picture.empty()) {
+        draw_first_days(streams, report, call.days_picture);
     }
     if (!call.junit.empty()) {
         write_output(streams, call.junit, trips_junit(report));
@@ -251,6 +286,9 @@ void add_trips(Parser& parser, Streams& streams) {
         .option("--sure", options->sure_pct,
                 "percent of its days on which each trip must hold: as many days are driven as it takes to decide that")
         .within(50.0, 99.99);
+    command.writes("--days-picture", options->days_picture,
+                   "draw how each quantity lay on the days on which a trip held and on which it failed: the first trip "
+                   "that failed on any, else the first (.png, .svg or .pdf)");
     command.flag(
         "--margins", options->margins,
         "of each trip whose days are driven: how far each quantity may go alone before one run in twenty fails");

@@ -16,6 +16,19 @@ struct DayOutcome {
     bool passed = false;
 };
 
+/// A quantity, or what two of them make together, day by day.
+struct DaySeries {
+    std::string name; ///< "left motor", "left motor against the right one"
+    std::string unit;
+    double usual = 1.0;
+    const char* lower = ""; ///< "weaker than"
+    const char* higher = "";
+    std::vector<double> values; ///< by day
+};
+
+/// All quantities of some days, and the ratios of both motors and of both wheels where both vary.
+std::vector<DaySeries> series_of_days(const std::vector<DayOutcome>& days);
+
 /// A quantity that tells days of failure from others.
 struct Cause {
     std::string quantity;   ///< "left motor", "left motor against the right one"

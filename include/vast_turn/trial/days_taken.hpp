@@ -17,6 +17,7 @@ struct DaysTaken {
     ShareBounds share;                 ///< of days on which it holds, as surely as 95 of 100
     std::optional<double> sure;        ///< the share of days that was asked for
     std::optional<bool> decided;       ///< whether it holds so often; none when the most days did not decide it
+    std::uint64_t first = 1;           ///< the first day driven
     std::vector<std::uint64_t> failed; ///< numbers of the first thousand days on which it failed
     std::vector<Cause> causes;         ///< what those days have in common, the most telling first
     std::optional<Margins> margins;    ///< when they were asked for
