@@ -142,12 +142,23 @@ public:
 private:
     bool is_line(std::size_t from, std::size_t to) const { return bridged_before_[to + 1] == bridged_before_[from]; }
 
+    /// Whether the middle of a way stands off its chord as far as 0.4 of what a bend of that radius would make it:
+    /// mostly it does not, and this is cheaper than a fit.
+    bool rises(std::size_t i, std::size_t reach, double radius_mm) const {
+        const Vec2 chord = path_[i + reach] - path_[i - reach];
+        const double square = dot(chord, chord);
+        const double twice_area = cross(chord, path_[i] - path_[i - reach]); // rise times chord
+        const double rise = 0.125 * square / radius_mm;
+        constexpr double enough = 0.4;
+        return twice_area * twice_area >= enough * enough * rise * rise * square;
+    }
+
     /// Over one length: from the tightest place on, as long as a place could still be tighter than what is found.
     void look_over(std::size_t reach, double most_mm, Bend& best) const {
         const std::size_t off = std::max(reach, reach / 2 + led_);
         std::vector<Bent> places;
         for (std::size_t i = off; i + off < path_.size(); ++i) {
-            if (is_line(i - reach, i + reach)) {
+            if (is_line(i - reach, i + reach) && rises(i, reach, most_mm)) {
                 const double radius = radius_at(path_, bridged_, i, reach);
                 if (radius < most_mm) {
                     places.push_back({radius, i});
