@@ -19,8 +19,8 @@ struct DaysTaken {
     std::optional<bool> decided;       ///< whether it holds so often; none when the most days did not decide it
     std::uint64_t first = 1;           ///< the first day driven
     std::vector<std::uint64_t> failed; ///< numbers of the first thousand days on which it failed
-    std::vector<Cause> causes;         ///< what those days have in common, the most telling first
-    std::optional<Margins> margins;    ///< when they were asked for
+    std::vector<Cause> causes; ///< what days of failure have in common, the most telling first; of 20,000 days at most
+    std::optional<Margins> margins; ///< when they were asked for
 };
 
 /// How many days are driven.
