@@ -50,6 +50,8 @@ void apply(Robot& robot, const DayValue& value) {
         break;
     case Quantity::gyro_scale: robot.gyro_scale *= v; break;
     case Quantity::gyro_drift: robot.gyro_drift_deg_s += v; break;
+    case Quantity::late_looks: robot.late_often = std::min(0.9, robot.late_often + v); break;
+    case Quantity::lost_looks: robot.lost_often = std::min(0.9, robot.lost_often + v); break;
     case Quantity::ahead:
     case Quantity::aside:
     case Quantity::turned: break; // where it stands, not what it is

@@ -28,6 +28,8 @@ const std::vector<QuantityFacts>& quantities() {
         {Quantity::gyro_scale, "gyro_scale", "scale of the gyro", "", 1.0, 0.5, 2.0, 0.002, "less than", "more than"},
         {Quantity::gyro_drift, "gyro_drift_deg_s", "drift of the gyro", "deg/s", 0.0, -50.0, 50.0, 0.05, "less than",
          "more than"},
+        {Quantity::late_looks, "late_looks", "share of late looks", "", 0.0, 0.0, 0.9, 0.002, "less than", "more than"},
+        {Quantity::lost_looks, "lost_looks", "share of lost looks", "", 0.0, 0.0, 0.9, 0.002, "less than", "more than"},
     };
     return all;
 }

@@ -8,6 +8,7 @@
 #include "sim/eyes.hpp"
 #include "sim/referee.hpp"
 #include "sim/surroundings.hpp"
+#include "vast_turn/base/noise.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/robot/day.hpp"
 #include "vast_turn/sim/motion.hpp"
@@ -106,7 +107,9 @@ public:
                                         1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
           delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
           eyes_(scene, calibration_of(scene, options), options.seed, options.faults),
-          surroundings_(scene, options, names, referee_.things(), start.pose), queue_(delay_steps_ / look_steps_ + 2) {
+          surroundings_(scene, options, names, referee_.things(), start.pose),
+          late_steps_(std::llround(scene.robot().late_ms / options.step_ms)),
+          queue_((delay_steps_ + late_steps_) / look_steps_ + 2) {
         run_.start = start.name;
         run_.seed = options.seed;
         run_.calibration = calibration_of(scene, options);
@@ -151,16 +154,27 @@ public:
 private:
     double seconds(std::int64_t step) const { return static_cast<double>(step) * step_s_; }
 
+    /// Whether something happens that does so in a share of cases, by a number drawn evenly.
+    static bool happens(double share, std::uint16_t drawn) { return static_cast<double>(drawn) < share * 65536.0; }
+
     void look(std::int64_t step) {
+        const Robot& robot = scene_.robot();
+        const std::uint64_t number = look_number_++;
+        const bool is_sure = !(robot.late_often > 0.0) && !(robot.lost_often > 0.0);
+        const Draw fate = is_sure ? Draw{} : random_draw(options_.seed, Stream::looks, number);
+        if (happens(robot.lost_often, fate[0])) {
+            return;
+        }
         const double t_s = seconds(step);
         LookRecord record;
-        eyes_.look(body_, run_.looks_done, look_, record);
+        eyes_.look(body_, number, look_, record);
         look_.clock_ms = static_cast<double>(step) * options_.step_ms;
-        surroundings_.look(body_, t_s, run_.looks_done, look_);
+        surroundings_.look(body_, t_s, number, look_);
         ++run_.looks_done;
         decide_(look_, answer_);
         const WheelSpeeds speeds = settled_speeds(scene_.robot(), options_.faults, answer_.left_pct, answer_.right_pct);
-        queue_.put({step + delay_steps_, speeds.left_mm_s, speeds.right_mm_s});
+        const std::int64_t late = happens(robot.late_often, fate[1]) ? late_steps_ : 0;
+        queue_.put({step + delay_steps_ + late, speeds.left_mm_s, speeds.right_mm_s});
         note_events(t_s);
         if (options_.keep_told) {
             run_.told.push_back(look_);
@@ -221,6 +235,8 @@ private:
     std::int64_t delay_steps_;
     Eyes eyes_;
     Surroundings surroundings_;
+    std::int64_t late_steps_;
+    std::uint64_t look_number_ = 0;
     Body body_;
     double step_s_ = options_.step_ms / 1000.0;
     double start_heading_deg_ = 0.0;

@@ -156,14 +156,13 @@ private:
     OneEnd drive_one(const Arm& arm, std::size_t number) const {
         const Node& node = graph_.node(arm.node);
         const Exit& exit = node.exit(arm.from);
-        RunOptions run = options_.run;
+        RunOptions run = run_of_robot(options_, number);
         run.pose = pose_before(scene_.course(), graph_, exit, options_.before_mm, scene_.array_middle().x);
         const Draw draw = random_draw(options_.run.seed, Stream::start_pose, number);
         const NormalQuantile& normal = NormalQuantile::table();
         const Vec2 ahead = direction(run.pose->heading_deg);
         run.pose->at = run.pose->at + options_.aside_mm * normal(draw[0]) * Vec2{ahead.y, -ahead.x};
         run.pose->heading_deg += options_.askew_deg * normal(draw[1]);
-        run.seed = options_.run.seed + number;
         run.time_limit_s = options_.time_s > 0.0 ? options_.time_s : time_for(length(run.pose->at - node.at));
         run.with_things = false;
         const Run done = drive(scene_, plan_, run);
@@ -205,6 +204,16 @@ private:
 };
 
 } // namespace
+
+RunOptions run_of_robot(const ChoiceOptions& options, std::uint64_t n) {
+    RunOptions run = options.run;
+    if (options.days) {
+        run.day = std::max<std::uint64_t>(1, run.day) + n;
+    } else {
+        run.seed += n;
+    }
+    return run;
+}
 
 void settle(Arm& arm) {
     int most = 0;

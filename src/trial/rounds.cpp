@@ -193,10 +193,9 @@ PlanRoutes find_routes(const Scene& scene, const Plan& plan, const ChoiceOptions
     }
     std::vector<Round> rounds(starts.size() * rounds_a_start);
     for_each_index(rounds.size(), options.threads, [&](std::size_t i) {
-        RunOptions run = options.run;
+        RunOptions run = run_of_robot(options, i % rounds_a_start);
         run.start = starts[i / rounds_a_start].name;
         run.pose.reset();
-        run.seed = options.run.seed + i % rounds_a_start;
         run.time_limit_s = options.round_s;
         run.with_things = false;
         rounds[i] = round_of(scene, drive(scene, plan, run));

@@ -136,3 +136,37 @@ TEST_CASE("a colour sensor's noise turns a colour into its neighbour now and the
     CHECK(reddish(120.0) > 20); // of 200
     CHECK(reddish(120.0) == reddish(120.0));
 }
+
+TEST_CASE("late answers reach the wheels later, and those behind them wait; lost looks change nothing") {
+    Robot robot = fixtures::ideal_robot(3); // no lag, no delay: a wheel's speed is the last answer's
+    const auto to_and_fro = [&](std::uint64_t seed) {
+        static const Course course = fixtures::board({"M 60,300 H 940"});
+        const Scene scene(course, robot);
+        RunOptions options;
+        options.seed = seed;
+        options.time_limit_s = 4.0;
+        return drive(scene, Decide([n = 0](const Look&, Answer& out) mutable {
+                         out.left_pct = out.right_pct = n++ % 2 == 0 ? 40.0 : -40.0;
+                     }),
+                     options);
+    };
+    CHECK(to_and_fro(1).looks_done == 400);
+    robot.lost_often = 0.2;
+    const Run lossy = to_and_fro(1);
+    CHECK(lossy.looks_done == doctest::Approx(320).epsilon(0.1));
+    CHECK(to_and_fro(1).looks_done == lossy.looks_done);
+    CHECK(to_and_fro(2).end_at != lossy.end_at);
+    for (const LookRecord& look : lossy.looks) { // a look is where it would have been, or is not
+        CHECK(std::abs(100.0 * look.t_s - std::round(100.0 * look.t_s)) < 1e-6);
+    }
+    robot.lost_often = 0.0;
+    robot.late_often = 0.9; // one after another they wait for the first that is late, so it is much like a longer delay
+    robot.late_ms = 7.0;
+    const Run late = to_and_fro(1);
+    CHECK(late.looks_done == 400);
+    CHECK(late.end_at != to_and_fro(2).end_at);
+    robot.late_ms = 0.0;
+    const Run in_time = to_and_fro(1);
+    robot.late_often = 0.0;
+    CHECK(in_time.end_at == to_and_fro(1).end_at);
+}

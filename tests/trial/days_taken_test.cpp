@@ -221,3 +221,25 @@ TEST_CASE("plans are compared on the same days: what one gains, with its bounds"
     CHECK(json[2]["gained"] == 0);
     CHECK(json[2]["lost"] == 0);
 }
+
+TEST_CASE("routes on days: each robot has its own, alike for any number of threads; days that are alike are told of" *
+          doctest::skip(fixtures::sanitized)) {
+    const fixtures::Folder folder;
+    const std::string days = folder.file("dim.days.toml");
+    write_file(days, "[variation]\nlight = { one_of = [1, 0.3] }\n");
+    const auto routes = [&](const std::vector<std::string>& more) {
+        std::vector<std::string> words{"routes", "data/fern-house/fern-house.course.toml",
+                                       "data/fern-house/sprig-2.robot.toml", "data/fern-house/left-first.plan",
+                                       "--json"};
+        words.insert(words.end(), more.begin(), more.end());
+        return call_vturn(words);
+    };
+    const Called ideal = routes({});
+    const Called on_days = routes({"--days", "--variation", days});
+    CHECK(on_days.status == 0);
+    CHECK(on_days.err == "");
+    CHECK(on_days.out != ideal.out); // in the dark all looks like line
+    CHECK(routes({"--days", "--variation", days, "--jobs", "1"}).out == on_days.out);
+    CHECK(routes({"--days"}).err.find("has no [variation]") != std::string::npos);
+    CHECK(routes({"--days"}).out == ideal.out); // noise of the same seeds
+}

@@ -72,7 +72,7 @@ bool telling(const char* what) {
 } // namespace
 
 TEST_CASE("vet's predictions: bends, swinging, gaps, plates, unanswered looks and starts of others") {
-    const unsigned pairs = static_cast<unsigned>(fixtures::rounds(640, 8, 2));
+    const unsigned pairs = static_cast<unsigned>(fixtures::rounds(640, 8, 3));
     constexpr double least_swing_mm = 3.0;
     std::array<Tally, 6> tallies{{{"bends"}, {"swinging"}, {"gaps"}, {"plates"}, {"unanswered"}, {"start"}}};
     const std::array<const char*, 6> codes{"bend-too-tight", "oscillates", "gap-too-long",

@@ -121,6 +121,9 @@ int compare_plans(const Streams& streams, const CompareCall& call) {
     print_warnings(streams, warnings);
     RunOptions run = call.drive.filled_for(robot);
     run.day = call.days > 0 ? std::max<std::uint64_t>(1, run.day) : run.day;
+    if (run.day > 0) {
+        warn_of_days_alike(streams, robot);
+    }
     const int runs = call.days > 0 ? static_cast<int>(call.days) : call.repeats;
     const std::vector<PilotFigures> all = compare(cases, pilots, runs, run, call.jobs);
     if (!call.picture.empty()) {

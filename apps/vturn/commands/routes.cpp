@@ -143,6 +143,9 @@ int show_routes(const Streams& streams, const RoutesCall& call) {
     const RouteGraph& graph = scene.graph();
     ChoiceOptions options = call.choices;
     options.run = call.drive.filled_for(robot);
+    if (options.days || options.run.day > 0) {
+        warn_of_days_alike(streams, robot);
+    }
     for (PlanChoices& one : all) {
         PlanRoutes routes = find_routes(scene, one.plan, options);
         one.arms = std::move(routes.arms);
@@ -178,6 +181,7 @@ void add_routes(Parser& parser, Streams& streams) {
     command.option("--repeat", options->choices.repeats, "robots set before each junction on each side")
         .shows_default()
         .within(1, 1000);
+    command.flag("--days", options->choices.days, "each robot drives a day of its own, from --day on");
     command.option("--jobs", options->choices.threads, "threads; 0 for as many as there are. The result is the same")
         .shows_default()
         .within(0, 256);

@@ -58,6 +58,9 @@ int drive_once(const Streams& streams, const RunCall& options) {
         drive_options.hears.push_back(heard_of(heard));
     }
     drive_options.keep_told = !options.trace.empty();
+    if (drive_options.day > 0) {
+        warn_of_days_alike(streams, robot);
+    }
     const Run run = drive(scene, plan, drive_options);
     if (!options.picture.empty()) {
         write_output(streams, options.picture, draw_run(scene, &plan, run, format));

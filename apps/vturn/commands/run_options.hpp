@@ -5,6 +5,8 @@
 #include <string>
 #include <vector>
 
+#include <fmt/format.h>
+
 #include "arguments.hpp"
 #include "call_files.hpp"
 #include "vast_turn/formats/read/calibration_file.hpp"
@@ -80,6 +82,16 @@ struct DriveOptions {
         return filled;
     }
 };
+
+/// Where days are driven that differ by their noise alone.
+inline void warn_of_days_alike(const Streams& streams, const vast_turn::Robot& robot) {
+    if (robot.variation.empty()) {
+        streams.err << fmt::format("{}: warning: {} has no [variation], so its days differ by the noise of its sensors "
+                                   "alone\n  to do: write one, or name a file that has one: --variation "
+                                   "data/fern-house/ordinary.days.toml\n",
+                                   robot.file, robot.name);
+    }
+}
 
 inline void add_drive_options(Command& command, DriveOptions& options) {
     command.option("--seed", options.run.seed, "of the sensors' noise; the same seed gives the same run")

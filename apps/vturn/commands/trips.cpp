@@ -145,18 +145,10 @@ void tell_how_long(const Streams& streams, const std::vector<TripCase>& cases, c
                                minutes);
 }
 
-/// Where days are driven that differ by their noise alone.
-void warn_of_days_alike(const Streams& streams, const Robot& robot, const std::vector<TripCase>& cases,
-                        const TripReportOptions& options) {
-    const bool by_trip =
-        std::any_of(cases.begin(), cases.end(), [](const TripCase& one) { return one.trip.sure.has_value(); });
-    const bool driven = options.days.days > 0 || options.days.sure || options.run.day > 0 || by_trip;
-    if (driven && robot.variation.empty()) {
-        streams.err << fmt::format("{}: warning: {} has no [variation], so its days differ by the noise of its sensors "
-                                   "alone\n  to do: write one, or name a file that has one: --variation "
-                                   "data/fern-house/ordinary.days.toml\n",
-                                   robot.file, robot.name);
-    }
+/// Whether days are driven, by the call or by a trip.
+bool drives_days(const std::vector<TripCase>& cases, const TripReportOptions& options) {
+    return options.days.days > 0 || options.days.sure || options.run.day > 0 ||
+           std::any_of(cases.begin(), cases.end(), [](const TripCase& one) { return one.trip.sure.has_value(); });
 }
 
 /// Each trip over each layout of a shuffled course.
@@ -235,7 +227,9 @@ int call_trips(const Streams& streams, const TripsCall& call) {
     };
     options.stop = [&interrupt] { return interrupt.asked(); };
     const std::vector<TripCase> cases = chosen(ground, call);
-    warn_of_days_alike(streams, robot, cases, options);
+    if (drives_days(cases, options)) {
+        warn_of_days_alike(streams, robot);
+    }
     if (ground.course().laid && ground.course().laid->number > 0 && call.variant == as_drawn) {
         return call_layouts(streams, call, reading, robot, pilots, options, ground.course().laid->layouts);
     }

@@ -20,7 +20,8 @@ enum class Stream : std::uint32_t {
     colour_sensor = 3,
     start_pose = 4,
     pieces = 5,
-    days = 6
+    days = 6,
+    looks = 7
 };
 
 /// 128 independent uniform bits, as eight 16-bit numbers.

@@ -89,6 +89,9 @@ struct Robot {
     double top_speed_mm_s = 420.0; ///< speed of a wheel at 100 % power and gain 1
     double look_ms = 10.0;         ///< loop period: from look to look
     double delay_ms = 3.0;         ///< from a look to the moment the wheels get its answer; may exceed look_ms
+    double late_often = 0.0;       ///< share of looks whose answer comes late; those behind it wait for it
+    double late_ms = 12.0;         ///< by so much
+    double lost_often = 0.0;       ///< share of looks that do not take place: what was answered before goes on
     Motors motors;
     std::vector<LineSensor> sensors; ///< left to right, one to eight
     /// In the order of the file; a plan asks them by name, or all at once.

@@ -28,6 +28,8 @@ enum class Quantity : std::uint8_t {
     turned,      ///< degrees that it is set down turned to the left
     gyro_scale,  ///< times what the gyro tells
     gyro_drift,  ///< degrees a second added to the gyro's drift
+    late_looks,  ///< added to the share of looks that are late
+    lost_looks,  ///< added to the share of looks that are lost
 };
 
 /// What is known of a quantity.

@@ -42,8 +42,9 @@ struct Arm {
 };
 
 struct ChoiceOptions {
-    RunOptions run{}; ///< seed, calibration, faults, step; start, pose and time are set for each robot
-    int repeats = 8;  ///< robots a side
+    RunOptions run{};  ///< seed, calibration, faults, step; start, pose and time are set for each robot
+    int repeats = 8;   ///< robots a side
+    bool days = false; ///< each robot drives a day of its own, from run.day on (1 when that is 0)
     /// How far before the junction the array is set, or half of a shorter line; not in a gap, and before the plates
     /// that lie on the line where there is room.
     double before_mm = 150.0;
@@ -55,6 +56,9 @@ struct ChoiceOptions {
     double round_s = 120.0; ///< how long a round of a plan that remembers takes at most, see find_routes()
     int threads = 0;        ///< 0: as many as there are
 };
+
+/// The options of the n-th robot's run: with the seed or on the day of its own.
+RunOptions run_of_robot(const ChoiceOptions& options, std::uint64_t n);
 
 /// Works out `usual`, `usual_exit` and `share` from what was counted.
 void settle(Arm& arm);

@@ -165,6 +165,13 @@ Robot parse_robot(std::string_view text, std::string_view file) {
     robot.look_ms = root.number("look_ms", {0.05, 10000.0}, robot.look_ms);
     robot.delay_ms = root.number("delay_ms", {0.0, 10000.0}, robot.delay_ms);
     robot.skid = root.number("skid", {1.0, 4.0}, robot.skid);
+    if (root.has("late_looks")) {
+        TomlTable late = root.table("late_looks");
+        robot.late_often = late.number("share", {0.0, 0.9});
+        robot.late_ms = late.number("by_ms", {0.0, 1000.0}, robot.late_ms);
+        late.done();
+    }
+    robot.lost_often = root.number("lost_looks", {0.0, 0.9}, robot.lost_often);
     robot.motors = read_motors(root.table("motors"));
     robot.sensors = read_sensors(root);
     no_metres(root, robot);
