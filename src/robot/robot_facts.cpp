@@ -13,16 +13,6 @@ namespace vast_turn {
 
 namespace {
 
-/// Half the array's width across, from its middle to the farther rim.
-double array_reach(const Robot& robot) {
-    const double middle = array_middle(robot).y;
-    double reach = 0.0;
-    for (const LineSensor& sensor : robot.sensors) {
-        reach = std::max(reach, std::abs(sensor.at_mm.y - middle) + 0.5 * sensor.spot_mm);
-    }
-    return reach;
-}
-
 constexpr double full_power = 100.0;
 
 /// The mean over both sides, since motors may differ; infinite when either is straight but for a drift.
@@ -124,13 +114,21 @@ private:
 
 } // namespace
 
+std::string radius_text(double mm) { return std::isfinite(mm) ? fmt::format("{:.0f}", mm) : "straight"; }
+
 RobotFacts facts_of(const Robot& robot) {
     RobotFacts facts;
     facts.powers = powers_of(robot);
     facts.circles = circles_of(robot);
     facts.quarter_on_spot_deg = 90.0 * robot.skid_track_mm() / robot.wheel_mm;
     facts.quarter_on_wheel_deg = 2.0 * facts.quarter_on_spot_deg;
-    facts.array_width_mm = 2.0 * array_reach(robot);
+    double leftmost = -std::numeric_limits<double>::infinity();
+    double rightmost = std::numeric_limits<double>::infinity();
+    for (const LineSensor& sensor : robot.sensors) {
+        leftmost = std::max(leftmost, sensor.at_mm.y + 0.5 * sensor.spot_mm);
+        rightmost = std::min(rightmost, sensor.at_mm.y - 0.5 * sensor.spot_mm);
+    }
+    facts.array_width_mm = leftmost - rightmost;
     facts.array_ahead_mm = array_middle(robot).x;
     facts.unlikely = Oddities(robot).run();
     return facts;

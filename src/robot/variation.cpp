@@ -1,7 +1,5 @@
 #include "vast_turn/robot/variation.hpp"
 
-#include <cmath>
-
 #include <fmt/format.h>
 
 namespace vast_turn {
@@ -39,12 +37,6 @@ const QuantityFacts& facts_of(Quantity quantity) { return quantities()[static_ca
 std::string name_of(const DayValue& value) {
     return value.what == Quantity::sensor ? fmt::format("light of sensor {}", value.sensor + 1)
                                           : std::string(facts_of(value.what).words);
-}
-
-std::string describe(const DayValue& value) {
-    const QuantityFacts& facts = facts_of(value.what);
-    return fmt::format("{} {:.4g}{}{}", name_of(value), std::round(value.value / (0.1 * facts.step)) * 0.1 * facts.step,
-                       *facts.unit == '\0' ? "" : " ", facts.unit);
 }
 
 } // namespace vast_turn

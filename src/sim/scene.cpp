@@ -41,7 +41,8 @@ double usual_width(const Course& course) {
 } // namespace
 
 Scene::Scene(const Course& course, const Robot& robot)
-    : course_(&course), robot_(&robot), tape_(course), calibration_(calibrate_on(course, robot)) {
+    : course_(&course), robot_(&robot), tape_(std::make_shared<const TapeFinder>(course)),
+      calibration_(calibrate_on(course, robot)) {
     assert(!robot.sensors.empty() && robot.sensors.size() <= static_cast<std::size_t>(max_sensors));
     assert(course.surface.columns > 0);
     std::map<std::pair<Light, double>, std::shared_ptr<SpotMap>> made;

@@ -82,7 +82,18 @@ private:
         return outcomes;
     }
 
+    /// Over layouts runs are counted; how sure a trip is over days is asked of one layout.
+    void refuse_sure(const TripCase& one) const {
+        if (options_.days.sure || one.trip.sure) {
+            throw InputError(
+                one.trip.file,
+                fmt::format("how sure trip \"{}\" is cannot be asked of all layouts at once", one.trip.name),
+                "take one of them, a variant called \"layout 1\", or so many days of each");
+        }
+    }
+
     LayoutOutcome outcome_of(int number, const TripCase& one, const Pilot& pilot) const {
+        refuse_sure(one);
         LayoutOutcome outcome;
         outcome.layout = number;
         outcome.trip = one.trip.name;

@@ -22,8 +22,6 @@ constexpr double plan_height = 640.0;
 constexpr double table_left = 640.0;
 constexpr double wheel_broad_mm = 16.0; // nobody says how broad it is
 
-std::string radius_text(double mm) { return std::isfinite(mm) ? fmt::format("{:.0f}", mm) : "straight"; }
-
 class RobotDrawing {
 public:
     RobotDrawing(Canvas& canvas, const Robot& robot, const RobotFacts& facts)

@@ -187,7 +187,7 @@ TEST_CASE("the demo tells its story and leaves its pictures" * doctest::skip(fix
 TEST_CASE("every command has --help with an example that names it") {
     const Called top = call_vturn({"--help"});
     CHECK(top.status == 0);
-    for (const char* command : {"demo", "table", "draw", "format", "map", "run", "trips"}) {
+    for (const char* command : {"demo", "robot", "table", "draw", "format", "map", "run", "trips"}) {
         CAPTURE(command);
         CHECK(has(top.out, command));
         const Called help = call_vturn({command, "--help"});

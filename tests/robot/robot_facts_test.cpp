@@ -70,6 +70,9 @@ TEST_CASE("what follows from a robot's numbers is what it does") {
     robot.skid = 1.5;
     CHECK(facts_of(robot).quarter_on_spot_deg == doctest::Approx(1.5 * facts.quarter_on_spot_deg));
     CHECK(facts.unlikely.empty());
+    CHECK(facts.array_width_mm == doctest::Approx(2.0 * 14.0 + robot.sensors[0].spot_mm));
+    robot.sensors.pop_back(); // what lies to one side alone is no wider for that
+    CHECK(facts_of(robot).array_width_mm == doctest::Approx(14.0 + robot.sensors[0].spot_mm));
 }
 
 TEST_CASE("vturn robot: every Sprig is likely, drawn and told; what no robot has is said with what may be meant") {

@@ -66,8 +66,8 @@ TEST_CASE("a gyro with scale and drift tells what they say") {
 TEST_CASE("a day is driven with its robot, its start and its noise; the ideal day is the robot as described") {
     Robot robot = fixtures::ideal_robot(3);
     robot.sensors[1].noise = 6.0;
-    robot.variation = {{Quantity::left_motor, {Scatter::Kind::about, 1.0, 0.05}, {}},
-                       {Quantity::aside, {Scatter::Kind::even, 0.0, 0.0, -4.0, 4.0}, {}}};
+    robot.variation = {{Quantity::left_motor, {Scatter::Kind::about, 1.0, 0.05}},
+                       {Quantity::aside, {Scatter::Kind::even, 0.0, 0.0, -4.0, 4.0}}};
     RunOptions options;
     options.seed = 9;
     const Run ideal = driven(robot, 30.0, 30.0, 1.0, options);

@@ -42,7 +42,7 @@ Variation any_variation(std::mt19937& random) {
         how.from = facts.least;
         how.to = facts.most;
         how.values = {facts.least, facts.usual, facts.most};
-        variation.push_back({facts.quantity, how, {}});
+        variation.push_back({facts.quantity, how});
     }
     return variation;
 }

@@ -243,3 +243,22 @@ TEST_CASE("routes on days: each robot has its own, alike for any number of threa
     CHECK(routes({"--days"}).err.find("has no [variation]") != std::string::npos);
     CHECK(routes({"--days"}).out == ideal.out); // noise of the same seeds
 }
+
+TEST_CASE(
+    "what is asked of days in vain is refused: margins without days, sureness over all layouts, repeats beside days") {
+    const auto refused = [](const std::vector<std::string>& more, const std::string& course) {
+        std::vector<std::string> words{"trips", course, cart_file, "data/fern-house/any-day.plan", "--no-cures"};
+        words.insert(words.end(), more.begin(), more.end());
+        const Called called = call_vturn(words);
+        CHECK(called.status == 2);
+        CHECK(called.out == "");
+        return called.err;
+    };
+    const std::string any_day = "data/fern-house/any-day.course.toml";
+    CHECK(refused({"--margins"}, drain_course).find("give --days or --sure too") != std::string::npos);
+    CHECK(refused({"--days-picture", "x.svg"}, drain_course).find("--days-picture is of trips") != std::string::npos);
+    CHECK(refused({"--days", "2", "--repeat", "3"}, drain_course).find("--repeat") != std::string::npos);
+    CHECK(refused({"--days", "2", "--margins"}, any_day).find("--margins is of one layout") != std::string::npos);
+    CHECK(refused({"--sure", "90", "--variation", ordinary_days}, any_day).find("a variant called \"layout 1\"") !=
+          std::string::npos);
+}

@@ -124,7 +124,7 @@ int compare_plans(const Streams& streams, const CompareCall& call) {
     if (run.day > 0) {
         warn_of_days_alike(streams, robot);
     }
-    const int runs = call.days > 0 ? static_cast<int>(call.days) : call.repeats;
+    const int runs = call.days > 0 ? call.days : call.repeats;
     const std::vector<PilotFigures> all = compare(cases, pilots, runs, run, call.jobs);
     if (!call.picture.empty()) {
         write_output(streams, call.picture, draw_comparison(cases, all, 0, format));
@@ -149,12 +149,14 @@ void add_compare(Parser& parser, Streams& streams) {
     command.reads("PLAN", options->plans, "plan files").required();
     command.writes("-o,--output", options->picture,
                    "draw the paths of the first trip over each other into this file (.png, .svg or .pdf)");
-    command.option("--repeat", options->repeats, "runs of each trip, with --seed and the seeds after it")
-        .shows_default()
-        .within(1, 10000);
+    const Option repeat =
+        command.option("--repeat", options->repeats, "runs of each trip, with --seed and the seeds after it")
+            .shows_default()
+            .within(1, 10000);
     command
         .option("--days", options->days, "days of each trip in place of repeats, from --day on; the same for all plans")
-        .within(1, 10000);
+        .within(1, 10000)
+        .excludes(repeat);
     add_trips_options(command, options->trips, options->jobs);
     command.prints_data("--json", options->json, "print JSON");
     add_drive_options(command, options->drive);

@@ -1,4 +1,3 @@
-#include <cmath>
 #include <memory>
 
 #include <fmt/format.h>
@@ -22,8 +21,6 @@ struct RobotCall {
     std::string picture;
     bool json = false;
 };
-
-std::string radius_text(double mm) { return std::isfinite(mm) ? fmt::format("{:.0f}", mm) : "straight"; }
 
 void print_powers(const Streams& streams, const RobotFacts& facts) {
     std::vector<std::vector<std::string>> rows{

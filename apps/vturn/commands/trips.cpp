@@ -145,10 +145,21 @@ void tell_how_long(const Streams& streams, const std::vector<TripCase>& cases, c
                                minutes);
 }
 
-/// Whether days are driven, by the call or by a trip.
+/// Whether many days are driven, by the call or by a trip.
 bool drives_days(const std::vector<TripCase>& cases, const TripReportOptions& options) {
-    return options.days.days > 0 || options.days.sure || options.run.day > 0 ||
+    return options.days.days > 0 || options.days.sure ||
            std::any_of(cases.begin(), cases.end(), [](const TripCase& one) { return one.trip.sure.has_value(); });
+}
+
+/// What is asked of days that are not driven, or of all layouts at once.
+void refuse_days_asked_in_vain(const TripsCall& call, bool drives, bool over_layouts) {
+    const char* const option = call.margins ? "--margins" : call.days_picture.empty() ? nullptr : "--days-picture";
+    if (option != nullptr && !drives) {
+        throw InputError("", fmt::format("{} is of trips whose days are driven", option), "give --days or --sure too");
+    }
+    if (option != nullptr && over_layouts) {
+        throw InputError("", fmt::format("{} is of one layout", option), "name it: --variant \"layout 1\"");
+    }
 }
 
 /// Each trip over each layout of a shuffled course.
@@ -227,10 +238,13 @@ int call_trips(const Streams& streams, const TripsCall& call) {
     };
     options.stop = [&interrupt] { return interrupt.asked(); };
     const std::vector<TripCase> cases = chosen(ground, call);
-    if (drives_days(cases, options)) {
+    const bool drives = drives_days(cases, options);
+    const bool over_layouts = ground.course().laid && ground.course().laid->number > 0 && call.variant == as_drawn;
+    refuse_days_asked_in_vain(call, drives, over_layouts);
+    if (drives || options.run.day > 0) {
         warn_of_days_alike(streams, robot);
     }
-    if (ground.course().laid && ground.course().laid->number > 0 && call.variant == as_drawn) {
+    if (over_layouts) {
         return call_layouts(streams, call, reading, robot, pilots, options, ground.course().laid->layouts);
     }
     tell_how_long(streams, cases, pilots, options);
@@ -268,18 +282,22 @@ void add_trips(Parser& parser, Streams& streams) {
     command.writes("-o,--output", options->picture,
                    "draw where the first failed trip was decided into this file (.png, .svg or .pdf)");
     command.option("--filter", options->filter, "only trips that have this in their name");
-    command
-        .option("--repeat", options->repeats,
-                "runs of each trip, with --seed and the seeds after it; as the trip says when not given")
-        .within(1, 10000);
+    const Option repeat =
+        command
+            .option("--repeat", options->repeats,
+                    "runs of each trip, with --seed and the seeds after it, or on --day and the days after it; as the "
+                    "trip says when not given")
+            .within(1, 10000);
     command
         .option("--days", options->days,
                 "days of each trip in place of repeats, from --day on; with --sure at most so many")
-        .within(1, 1000000);
+        .within(1, 1000000)
+        .excludes(repeat);
     command
         .option("--sure", options->sure_pct,
                 "percent of its days on which each trip must hold: as many days are driven as it takes to decide that")
-        .within(50.0, 99.99);
+        .within(50.0, 99.99)
+        .excludes(repeat);
     command.writes("--days-picture", options->days_picture,
                    "draw how each quantity lay on the days on which a trip held and on which it failed: the first trip "
                    "that failed on any, else the first (.png, .svg or .pdf)");

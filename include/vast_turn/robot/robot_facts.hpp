@@ -35,10 +35,13 @@ struct RobotFacts {
     std::vector<CircleFacts> circles;  ///< outside wheel by outside wheel, the inside one from backwards to forwards
     double quarter_on_spot_deg = 0.0;  ///< turn of each wheel for a quarter turn of the robot on the spot
     double quarter_on_wheel_deg = 0.0; ///< turn of the outside wheel for one about the inside wheel
-    double array_width_mm = 0.0;       ///< from the outermost spot's rim to the other's
+    double array_width_mm = 0.0;       ///< from one outermost spot's rim to the other's
     double array_ahead_mm = 0.0;       ///< of the array's middle before the axle
     std::vector<std::string> unlikely; ///< values that no robot has, and what may be meant; a sentence each
 };
+
+/// A radius for people: "59", or "straight" when it is infinite.
+std::string radius_text(double mm);
 
 /// Works it out. The robot must have a sensor.
 RobotFacts facts_of(const Robot& robot);

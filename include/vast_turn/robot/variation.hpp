@@ -70,7 +70,6 @@ struct Scatter {
 struct Varied {
     Quantity what = Quantity::left_motor;
     Scatter how{};
-    std::string file{}; ///< in which it stands; empty when made in memory
 };
 
 /// How days differ: each quantity at most once.
@@ -83,9 +82,7 @@ struct DayValue {
     double value = 1.0;
 };
 
-/// "left motor 0.94", "set down aside -3.2 mm", "sensor 2's light 0.87".
-std::string describe(const DayValue& value);
-/// Its name alone.
+/// "left motor", "light of sensor 2".
 std::string name_of(const DayValue& value);
 
 } // namespace vast_turn

@@ -46,7 +46,7 @@ public:
     const Course& course() const { return *course_; }
     const Robot& robot() const { return *robot_; }
     /// How far a point is from the course's tape.
-    const TapeFinder& tape() const { return tape_; }
+    const TapeFinder& tape() const { return *tape_; }
 
     /// The surface as line sensor k (from 0 at the left) sees it: its spot, its light, no noise.
     const SpotMap& seen_by(std::size_t sensor) const { return *maps_[sensor]; }
@@ -75,7 +75,7 @@ public:
 private:
     const Course* course_;
     const Robot* robot_;
-    TapeFinder tape_;
+    std::shared_ptr<const TapeFinder> tape_;
     /// By sensor; sensors with the same light and spot share one.
     std::vector<std::shared_ptr<SpotMap>> maps_;
     Calibration calibration_;

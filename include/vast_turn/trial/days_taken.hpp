@@ -29,15 +29,17 @@ struct DaysAsked {
     std::optional<double> sure; ///< until a SequentialTest of this share has decided
 };
 
-/// Drives days `options.day` (1 when that is 0) and those after it. `runs` and `passed` count them; `causes` are
-/// sought. `go_on` is asked before each day and told after it, from any thread; what was begun is counted when it says
-/// no. The same for any number of threads.
+/// The days as they came.
 struct CountedDays {
-    std::uint64_t runs = 0;
+    std::uint64_t runs = 0; ///< days that were driven and counted
     std::uint64_t passed = 0;
     std::uint64_t told = 1; ///< the first day that failed, else the first
     DaysTaken taken;
 };
+
+/// Drives days `options.day` (1 when that is 0) and those after it, and seeks what breaks the trip. `go_on` is asked
+/// before each day, from any thread; when it says no, the days before the first one left out are counted. The same for
+/// any number of threads.
 CountedDays take_days(const TripCase& one, const Pilot& pilot, const DaysAsked& asked, const RunOptions& options = {},
                       int threads = 0, const std::function<bool()>& go_on = {});
 

@@ -14,8 +14,6 @@ namespace {
 struct Kernel {
     int reach = 0; // cells to each side of the middle one
     std::vector<float> weights;
-
-    int width() const { return 2 * reach + 1; }
 };
 
 /// Area of the part of a disc (radius r, centred at 0,0) inside a rectangle, by strips across it.

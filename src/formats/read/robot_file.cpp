@@ -183,7 +183,7 @@ Robot parse_robot(std::string_view text, std::string_view file) {
     robot.has_compass = read_fitted(root, "compass", false);
     robot.has_encoders = read_fitted(root, "encoders", true);
     if (root.has("variation")) {
-        robot.variation = read_variation(root.table("variation"), file);
+        robot.variation = read_variation(root.table("variation"));
     }
     root.done();
     toml.finish();

@@ -40,11 +40,11 @@ Scatter read_scatter(TomlTable table, const QuantityFacts& facts) {
 
 } // namespace
 
-Variation read_variation(TomlTable table, std::string_view file) {
+Variation read_variation(TomlTable table) {
     Variation variation;
     for (const QuantityFacts& facts : quantities()) {
         if (table.has(facts.key)) {
-            variation.push_back({facts.quantity, read_scatter(table.table(facts.key), facts), std::string(file)});
+            variation.push_back({facts.quantity, read_scatter(table.table(facts.key), facts)});
         }
     }
     table.done();
@@ -54,7 +54,7 @@ Variation read_variation(TomlTable table, std::string_view file) {
 Variation parse_days(std::string_view text, std::string_view file) {
     TomlText toml(text, file);
     TomlTable root = toml.root();
-    Variation variation = read_variation(root.table("variation", true), file);
+    Variation variation = read_variation(root.table("variation", true));
     root.done();
     toml.finish();
     return variation;

@@ -2,14 +2,12 @@
 
 /// Reads how days differ.
 
-#include <string_view>
-
 #include "formats/read/toml_reader.hpp"
 #include "vast_turn/robot/variation.hpp"
 
 namespace vast_turn {
 
-/// A [variation] table; `file` is in which it stands.
-Variation read_variation(TomlTable table, std::string_view file);
+/// A [variation] table.
+Variation read_variation(TomlTable table);
 
 } // namespace vast_turn
