@@ -9,6 +9,11 @@ namespace {
 // Up to these the quadrature and the series below are exact to parts in 1e10 and in 1e15.
 constexpr double most_turn = 0.125; // of a stride, radians
 constexpr double most_lags = 0.25;  // of a stride, as a part of the lag
+// Below this a wheel stands, mm/s: in a year it would roll less than an atom's width. A lag alone never stops one, and
+// numbers that have almost died out are slow to reckon with.
+constexpr double standstill = 1e-20;
+
+bool stands(double target, double now) { return !(std::abs(target) > 0.0) && std::abs(now) < standstill; }
 
 /// Sine and cosine of small angles, by their Taylor series.
 template <std::size_t n>
@@ -88,6 +93,11 @@ void Motion::move(Body& body, const Stride& stride, Pace& speed, Pace& turn) {
 }
 
 void Motion::advance(Body& body, int steps, double left_target_mm_s, double right_target_mm_s) const {
+    if (stands(left_target_mm_s, body.left_mm_s) && stands(right_target_mm_s, body.right_mm_s)) {
+        body.left_mm_s = 0.0;
+        body.right_mm_s = 0.0;
+        return;
+    }
     // Both wheels have the same lag, so their mean (the speed) and their difference (the turn) follow it too.
     const double left_rest = body.left_mm_s - left_target_mm_s;
     const double right_rest = body.right_mm_s - right_target_mm_s;

@@ -54,6 +54,19 @@ TEST_CASE("opposite wheels spin on the spot; one standing wheel is the middle of
     CHECK(length(left_wheel - Vec2{0.0, -0.5 * robot.track_mm}) < 1e-8);
 }
 
+TEST_CASE("a robot that stops comes to stand, and stays where it is for ever") {
+    Robot robot = fixtures::ideal_robot(2);
+    robot.motors.lag_ms = 60.0;
+    const Body moving = driven(robot, 1.0, 400, 180.0, 240.0);
+    const Body stopped = driven(robot, 1.0, 4000, 0.0, 0.0, moving);
+    const Body later = driven(robot, 1.0, 200000, 0.0, 0.0, stopped);
+    CHECK(std::abs(stopped.left_mm_s) < 1e-18);
+    CHECK_FALSE(std::abs(later.left_mm_s) > 0.0); // not next to nothing, which is slow to reckon with
+    CHECK_FALSE(std::abs(later.right_mm_s) > 0.0);
+    CHECK(length(later.at - stopped.at) < 1e-12);
+    CHECK(std::abs(later.turned_rad - stopped.turned_rad) < 1e-15);
+}
+
 TEST_CASE("a wheel reaches 1 - 1/e of its speed after one time constant, and its way is the exact integral") {
     Robot robot = fixtures::ideal_robot(2);
     robot.motors.lag_ms = 60.0;

@@ -144,14 +144,25 @@ void SpotMap::lay_out(std::size_t columns, std::size_t rows) {
     constexpr std::size_t block_columns = 8;
     constexpr std::size_t block_rows = 4;
     constexpr std::size_t block = block_columns * block_rows;
-    const std::size_t row_of_blocks = (columns + block_columns - 1) / block_columns * block;
-    for (std::size_t i = 0; i < columns; ++i) {
-        column_.push_back(static_cast<std::uint32_t>(i / block_columns * block + i % block_columns));
+    constexpr std::size_t tile = tile_side * tile_side;
+    // The first tile that is not all margin begins where the filter does.
+    to_tile_ = (tile_side - static_cast<std::size_t>(filter_->reach) % tile_side) % tile_side;
+    // A tile more than there are, since whoever looks asks for the next one too.
+    tiles_across_ = (columns + to_tile_) / tile_side + 2;
+    const std::size_t tiles = tiles_across_ * ((rows + to_tile_) / tile_side + 2);
+    for (std::size_t i = to_tile_; i < columns + to_tile_; ++i) {
+        const std::size_t within = i % tile_side;
+        column_.push_back(
+            static_cast<std::uint32_t>(i / tile_side * tile + within / block_columns * block + within % block_columns));
     }
-    for (std::size_t j = 0; j < rows; ++j) {
-        row_.push_back(static_cast<std::uint32_t>(j / block_rows * row_of_blocks + j % block_rows * block_columns));
+    for (std::size_t j = to_tile_; j < rows + to_tile_; ++j) {
+        const std::size_t within = j % tile_side;
+        row_.push_back(static_cast<std::uint32_t>(j / tile_side * tiles_across_ * tile +
+                                                  within / block_rows * (tile_side / block_columns) * block +
+                                                  within % block_rows * block_columns));
     }
-    filter_->values.resize((rows + block_rows - 1) / block_rows * row_of_blocks);
+    tiles_ = std::make_unique<std::atomic<TileState>[]>(tiles);
+    filter_->values.resize(tiles * tile);
     values_ = filter_->values.data();
 }
 
@@ -160,12 +171,6 @@ SpotMap::SpotMap(const Surface& surface, Light light, double spot_mm)
     const auto columns = static_cast<std::size_t>(filter_->columns);
     const auto rows = static_cast<std::size_t>(filter_->rows);
     lay_out(columns, rows);
-    // The first tile that is not all margin begins where the filter does.
-    to_tile_ = (tile_side - static_cast<std::size_t>(filter_->reach) % tile_side) % tile_side;
-    // A tile more than there are, since whoever looks asks for the next one too.
-    tiles_across_ = (columns + to_tile_) / tile_side + 2;
-    const std::size_t tiles = tiles_across_ * ((rows + to_tile_) / tile_side + 2);
-    tiles_ = std::make_unique<std::atomic<TileState>[]>(tiles);
     cells_per_mm_ = 1.0 / surface.cell_mm;
     shift_ = static_cast<double>(filter_->margin) - 0.5; // a value stands for the middle of its cell
     x_limit_ = static_cast<double>(columns - 2);         // so that there is always a next value

@@ -109,8 +109,8 @@ private:
 
     static constexpr double full = 65535.0; // stands for reflectance 1: 257 times as fine as the painted surface
 
-    /// Values lie in blocks of 8 x 4, one cache line each, so that a robot that moves in any direction
-    /// stays on a line for several looks; rows would give it a new one for every cell it moves down.
+    /// Values lie tile by tile, and in a tile in blocks of 8 x 4, one cache line each, so that a robot that moves in
+    /// any direction stays on a line for several looks; rows would give it a new one for every cell it moves down.
     void lay_out(std::size_t columns, std::size_t rows);
 
     /// What is there of a tile. A reading takes values of one tile and of those right of it and below.
