@@ -21,6 +21,17 @@ double drawn(const Scatter& how, const Draw& draw) {
     return how.values.empty() ? how.middle : how.values[static_cast<std::size_t>(uniform_of(draw[0]) * count)];
 }
 
+void apply(Drive& drive, const DayValue& value) {
+    if (value.what == Quantity::grip) {
+        drive.grip *= value.value;
+    } else if (value.what == Quantity::friction) {
+        drive.keep_pct = std::clamp(drive.keep_pct + value.value, 0.0, 95.0);
+        drive.start_pct = std::clamp(drive.start_pct + value.value, drive.keep_pct, 95.0);
+    } else {
+        drive.mass_g *= value.value;
+    }
+}
+
 void apply(Robot& robot, const DayValue& value) {
     const double v = value.value;
     switch (value.what) {
@@ -32,6 +43,13 @@ void apply(Robot& robot, const DayValue& value) {
     case Quantity::delay: robot.delay_ms = std::max(0.0, robot.delay_ms + v); break;
     case Quantity::left_wheel: robot.motors.left.wheel *= v; break;
     case Quantity::right_wheel: robot.motors.right.wheel *= v; break;
+    case Quantity::grip:
+    case Quantity::friction:
+    case Quantity::weight:
+        if (robot.drive) {
+            apply(*robot.drive, value);
+        }
+        break;
     case Quantity::skid: robot.skid = std::max(1.0, robot.skid * v); break;
     case Quantity::light:
         for (LineSensor& sensor : robot.sensors) {

@@ -14,6 +14,7 @@ namespace vast_turn {
 namespace {
 
 constexpr double full_power = 100.0;
+constexpr double gravity_mm_s2 = 9810.0;
 
 /// The mean over both sides, since motors may differ; infinite when either is straight but for a drift.
 double circle(const Robot& robot, double outside, double inside) {
@@ -21,6 +22,12 @@ double circle(const Robot& robot, double outside, double inside) {
     const Manoeuvre right = manoeuvre_of(robot, outside, inside);
     const bool straight = left.kind == ManoeuvreKind::straight || right.kind == ManoeuvreKind::straight;
     return straight ? std::numeric_limits<double>::infinity() : 0.5 * (left.radius_mm + right.radius_mm);
+}
+
+/// v' = -(v + k) / lag comes to rest after lag * (v - k * log((v + k) / k)): the second term.
+double lost_to_friction(const Robot& robot, double speed) {
+    const double keep = robot.drive ? robot.drive->keep_pct / 100.0 * robot.top_speed_mm_s : 0.0;
+    return keep > 0.0 ? keep * std::log((speed + keep) / keep) : 0.0;
 }
 
 std::vector<PowerFacts> powers_of(const Robot& robot) {
@@ -36,7 +43,11 @@ std::vector<PowerFacts> powers_of(const Robot& robot) {
         one.power_pct = power;
         one.speed_mm_s = manoeuvre_of(robot, power, power).speed_mm_s;
         one.between_looks_mm = one.speed_mm_s * look_s;
-        one.to_stop_mm = one.speed_mm_s * (delay_s + lag_s);
+        one.to_stop_mm = one.speed_mm_s * delay_s + lag_s * (one.speed_mm_s - lost_to_friction(robot, one.speed_mm_s));
+        if (robot.drive) {
+            one.slides_in_mm =
+                one.speed_mm_s * one.speed_mm_s / (robot.drive->grip * robot.drive->on_wheels * gravity_mm_s2);
+        }
         one.tightest_bend_mm = circle(robot, full_power, 2.0 * power - full_power);
         list.push_back(one);
     }
@@ -70,6 +81,9 @@ public:
         range("dead_band_pct", motors.dead_band_pct, 0.0, 40.0, "percent of power");
         range("gain of the left motor", motors.left.gain, 0.6, 1.3, "part of top_speed_mm_s");
         range("gain of the right motor", motors.right.gain, 0.6, 1.3, "part of top_speed_mm_s");
+        if (robot_.drive) {
+            drive(*robot_.drive);
+        }
         sensors();
         return std::move(told_);
     }
@@ -80,6 +94,18 @@ private:
             told_.push_back(
                 fmt::format("{} is {:g}; robots have {:g} to {:g} ({})", what, value, least, most, meaning));
         }
+    }
+
+    void drive(const Drive& drive) {
+        range("mass_g", drive.mass_g, 60.0, 5000.0, "grams, not kilograms");
+        range("gyration_mm", drive.gyration_mm, 0.15 * robot_.track_mm, 1.5 * robot_.track_mm,
+              "mm; a disc has 0.71 of its radius");
+        range("grip", drive.grip, 0.2, 2.0, "friction number of the tyres: rubber 0.6 to 1.2");
+        range("wheel_g", drive.wheel_g, 1.0, 0.5 * drive.mass_g, "grams at the rim");
+        range("keep_pct", drive.keep_pct, 0.0, 30.0, "percent of power");
+        range("start_pct", drive.start_pct, 0.0, 45.0, "percent of power");
+        range("play_deg", drive.play_deg, 0.0, 15.0, "degrees that a wheel can be turned by hand");
+        range("sag", drive.sag, 0.0, 0.5, "part of the voltage that is lost when both motors are held");
     }
 
     void sensors() {

@@ -28,6 +28,10 @@ const std::vector<QuantityFacts>& quantities() {
          "more than"},
         {Quantity::late_looks, "late_looks", "share of late looks", "", 0.0, 0.0, 0.9, 0.002, "less than", "more than"},
         {Quantity::lost_looks, "lost_looks", "share of lost looks", "", 0.0, 0.0, 0.9, 0.002, "less than", "more than"},
+        {Quantity::grip, "grip", "grip of the tyres", "", 1.0, 0.02, 3.0, 0.02, "less than", "more than"},
+        {Quantity::friction, "friction_pct", "friction of the wheels", "%", 0.0, -90.0, 90.0, 0.5, "less than",
+         "more than"},
+        {Quantity::weight, "weight", "weight", "", 1.0, 0.2, 5.0, 0.02, "less than", "more than"},
     };
     return all;
 }

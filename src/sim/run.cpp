@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "sim/drivetrain.hpp"
 #include "sim/eyes.hpp"
 #include "sim/referee.hpp"
 #include "sim/surroundings.hpp"
@@ -113,6 +114,9 @@ public:
         run_.start = start.name;
         run_.seed = options.seed;
         run_.calibration = calibration_of(scene, options);
+        if (scene.robot().drive) {
+            drivetrain_.emplace(scene.robot(), options.step_ms);
+        }
         body_.at = start.pose.at;
         body_.ahead = direction(start.pose.heading_deg);
         start_heading_deg_ = start.pose.heading_deg;
@@ -146,7 +150,7 @@ public:
             if (!queue_.empty()) {
                 until = std::min(until, queue_.next().at_step);
             }
-            motion_.advance(body_, static_cast<int>(until - step), wheels_.left_mm_s, wheels_.right_mm_s);
+            move(static_cast<int>(until - step));
             step = until;
         }
     }
@@ -172,7 +176,7 @@ private:
         surroundings_.look(body_, t_s, number, look_);
         ++run_.looks_done;
         decide_(look_, answer_);
-        const WheelSpeeds speeds = settled_speeds(scene_.robot(), options_.faults, answer_.left_pct, answer_.right_pct);
+        const WheelSpeeds speeds = wheel_targets(scene_.robot(), options_.faults, answer_.left_pct, answer_.right_pct);
         const std::int64_t late = happens(robot.late_often, fate[1]) ? late_steps_ : 0;
         queue_.put({step + delay_steps_ + late, speeds.left_mm_s, speeds.right_mm_s});
         note_events(t_s);
@@ -209,6 +213,14 @@ private:
         run_.looks.push_back(record);
     }
 
+    void move(int steps) {
+        if (drivetrain_) {
+            drivetrain_->advance(body_, steps, wheels_.left_mm_s, wheels_.right_mm_s);
+        } else {
+            motion_.advance(body_, steps, wheels_.left_mm_s, wheels_.right_mm_s);
+        }
+    }
+
     /// Gives the motors what has reached them by now.
     void obey(std::int64_t step) {
         while (!queue_.empty() && queue_.next().at_step <= step) {
@@ -223,6 +235,7 @@ private:
         run_.way_mm = body_.path_mm;
         run_.turned_deg = to_degrees(body_.turned_rad);
         run_.end_at = body_.at;
+        run_.slid_s = drivetrain_ ? drivetrain_->slid_s() : 0.0;
         return std::move(run_);
     }
 
@@ -230,6 +243,7 @@ private:
     const Decide& decide_;
     const RunOptions& options_;
     Motion motion_;
+    std::optional<Drivetrain> drivetrain_; // of a robot with weight, in place of the motion
     Referee referee_;
     std::int64_t look_steps_;
     std::int64_t delay_steps_;

@@ -42,10 +42,10 @@ double way_to_box(Vec2 from, Vec2 along, const Thing& thing) {
 
 double squared(double x) { return x * x; }
 
-/// Neither too large nor too small, and without scrubbing.
+/// Neither too large nor too small, and neither scrubbing nor sliding.
 bool has_true_wheels(const Robot& robot) {
     const auto is_one = [](double part) { return !(part < 1.0) && !(part > 1.0); };
-    return is_one(robot.motors.left.wheel) && is_one(robot.motors.right.wheel) && is_one(robot.skid);
+    return !robot.drive && is_one(robot.motors.left.wheel) && is_one(robot.motors.right.wheel) && is_one(robot.skid);
 }
 
 double apart(const std::array<double, 3>& light, Rgb colour) {
@@ -173,8 +173,10 @@ void Surroundings::turns(const Body& body, double t_s, Look& out) const {
         out.way_mm = body.way_mm;
     } else if (robot.has_encoders) { // they count turns of wheels, and know nothing of their size, nor that they scrub
         const double half_turn_mm = 0.5 * robot.skid_track_mm() * body.turned_rad;
-        const double left_mm = (body.way_mm - half_turn_mm) / robot.motors.left.wheel;
-        const double right_mm = (body.way_mm + half_turn_mm) / robot.motors.right.wheel;
+        const double left_way_mm = robot.drive ? body.left_counted_mm : body.way_mm - half_turn_mm;
+        const double right_way_mm = robot.drive ? body.right_counted_mm : body.way_mm + half_turn_mm;
+        const double left_mm = left_way_mm / robot.motors.left.wheel;
+        const double right_mm = right_way_mm / robot.motors.right.wheel;
         out.heading_by_wheels_deg = to_degrees((right_mm - left_mm) / robot.track_mm);
         out.left_deg = degrees_per_mm_ * left_mm;
         out.right_deg = degrees_per_mm_ * right_mm;

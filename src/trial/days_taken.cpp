@@ -12,7 +12,7 @@ namespace vast_turn {
 namespace {
 
 constexpr std::uint64_t most_days = 20'000;
-constexpr std::size_t most_told = 1000;
+constexpr std::size_t most_days_told = 1000;
 
 enum class Came : std::uint8_t { not_driven, failed, passed };
 
@@ -32,7 +32,7 @@ public:
         counted.told = options_.day;
         for (std::size_t i = 0; i < came_.size(); ++i) {
             counted.passed += came_[i] == Came::passed ? 1 : 0;
-            if (came_[i] == Came::failed && taken.failed.size() < most_told) {
+            if (came_[i] == Came::failed && taken.failed.size() < most_days_told) {
                 taken.failed.push_back(options_.day + i);
             }
         }

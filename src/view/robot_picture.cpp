@@ -34,6 +34,9 @@ public:
         for (const ColourSensor& sensor : robot.colour_sensors) {
             around(sensor.at_mm, sensor.spot_mm);
         }
+        if (robot.drive) {
+            around(robot.drive->caster_mm, 8.0);
+        }
         if (robot.range_sensor) {
             around(robot.range_sensor->at_mm, 8.0);
         }
@@ -93,6 +96,13 @@ private:
         wheel(half);
         wheel(-half);
         canvas_.dot(page({0.0, 0.0}), 4.0, ink::text);
+        if (robot_.drive) {
+            canvas_.circle(page(robot_.drive->caster_mm), std::max(4.0, 4.0 * scale_), rubber, 2.0);
+            canvas_.text(page(robot_.drive->caster_mm) + Vec2{4.0 * scale_ + 7.0, 4.0},
+                         fmt::format("caster, {:.0f} % of {:g} g", 100.0 * (1.0 - robot_.drive->on_wheels),
+                                     robot_.drive->mass_g),
+                         {12.0, ink::text, Align::left, false, false, true});
+        }
         if (robot_.range_sensor) {
             const RangeSensor& sensor = *robot_.range_sensor;
             const double angle = to_radians(sensor.heading_deg);
@@ -150,15 +160,23 @@ private:
     double powers(double y) {
         canvas_.text({table_left, y}, "Both wheels at one power", {15.0, ink::text, Align::left, true});
         y += 24.0;
-        row(y, {"power", "speed", "a look", "to stop", "tightest"}, true);
-        row(y + 16.0, {"%", "mm/s", "mm", "mm", "bend, mm"}, true);
+        std::vector<std::string> head{"power", "speed", "a look", "to stop", "tightest"};
+        std::vector<std::string> below{"%", "mm/s", "mm", "mm", "bend, mm"};
+        if (robot_.drive) {
+            head.emplace_back("slides in");
+            below.emplace_back("bend, mm");
+        }
+        row(y, head, true);
+        row(y + 16.0, below, true);
         y += 38.0;
         for (const PowerFacts& one : facts_.powers) {
-            row(y,
-                {fmt::format("{:g}", one.power_pct), fmt::format("{:.0f}", one.speed_mm_s),
-                 fmt::format("{:.1f}", one.between_looks_mm), fmt::format("{:.1f}", one.to_stop_mm),
-                 radius_text(one.tightest_bend_mm)},
-                false);
+            std::vector<std::string> cells{fmt::format("{:g}", one.power_pct), fmt::format("{:.0f}", one.speed_mm_s),
+                                           fmt::format("{:.1f}", one.between_looks_mm),
+                                           fmt::format("{:.1f}", one.to_stop_mm), radius_text(one.tightest_bend_mm)};
+            if (robot_.drive) {
+                cells.push_back(fmt::format("{:.0f}", one.slides_in_mm));
+            }
+            row(y, cells, false);
             y += 19.0;
         }
         return y;

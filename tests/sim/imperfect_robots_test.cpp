@@ -1,5 +1,6 @@
 /// Robots as imperfect as can be written down: nothing but numbers comes out.
 
+#include <algorithm>
 #include <cmath>
 #include <random>
 
@@ -47,6 +48,28 @@ Variation any_variation(std::mt19937& random) {
     return variation;
 }
 
+/// Anything that a file may say of a robot's weight, as often its bounds as what lies between.
+Drive any_drive(std::mt19937& random) {
+    const auto between = [&](double low, double high) {
+        const auto part = static_cast<double>(random() % 5) / 4.0;
+        return low * std::pow(high / low, part);
+    };
+    Drive drive;
+    drive.mass_g = between(5.0, 50000.0);
+    drive.gyration_mm = between(1.0, 1000.0);
+    drive.on_wheels = between(0.05, 1.0);
+    drive.grip = between(0.02, 5.0);
+    drive.wheel_g = between(0.1, 5000.0);
+    drive.caster_mm = {between(1.0, 1000.0), -between(1.0, 1000.0)};
+    drive.caster_drag = random() % 2 == 0 ? 0.0 : between(0.01, 3.0);
+    drive.keep_pct = random() % 2 == 0 ? 0.0 : between(0.1, 95.0);
+    drive.start_pct = std::max(drive.keep_pct, between(0.1, 95.0));
+    drive.play_deg = random() % 2 == 0 ? 0.0 : between(0.01, 45.0);
+    drive.sag = random() % 2 == 0 ? 0.0 : between(0.01, 0.9);
+    drive.run_down = random() % 2 == 0 ? 0.0 : between(0.01, 0.5);
+    return drive;
+}
+
 bool is_sound(const LookRecord& look, const Robot& robot) {
     bool sound = std::isfinite(look.at.x) && std::isfinite(look.at.y) && std::isfinite(look.heading_deg) &&
                  std::isfinite(look.way_mm) && std::isfinite(look.range_mm) && std::isfinite(look.left_pct) &&
@@ -70,6 +93,10 @@ TEST_CASE("random imperfect robots over the model plans: nothing but numbers com
         for (std::uint32_t seed = 1; seed <= robots / std::size(driven_models) + 1; ++seed) {
             std::mt19937 random(static_cast<std::uint32_t>(++number));
             robot.variation = any_variation(random);
+            robot.drive.reset();
+            if (seed % 2 == 0) {
+                robot.drive = any_drive(random);
+            }
             const Scene scene(course, robot);
             for (std::uint64_t day = 1; day <= 3; ++day) {
                 CAPTURE(model.plan);

@@ -22,13 +22,19 @@ struct RobotCall {
     bool json = false;
 };
 
-void print_powers(const Streams& streams, const RobotFacts& facts) {
+void print_powers(const Streams& streams, const Robot& robot, const RobotFacts& facts) {
     std::vector<std::vector<std::string>> rows{
         {"power, %", "speed, mm/s", "way a look, mm", "way to stop, mm", "tightest bend, mm"}};
+    if (robot.drive) {
+        rows.front().emplace_back("slides in a bend of, mm");
+    }
     for (const PowerFacts& one : facts.powers) {
         rows.push_back({fmt::format("{:g}", one.power_pct), fmt::format("{:.0f}", one.speed_mm_s),
                         fmt::format("{:.1f}", one.between_looks_mm), fmt::format("{:.1f}", one.to_stop_mm),
                         radius_text(one.tightest_bend_mm)});
+        if (robot.drive) {
+            rows.back().push_back(fmt::format("{:.0f}", one.slides_in_mm));
+        }
     }
     print_columns(streams.out, rows);
 }
@@ -65,7 +71,7 @@ int tell_robot(const Streams& streams, const RobotCall& call) {
                                             robot.name, robot.sensors.size(), robot.sensors.size() == 1 ? "" : "s",
                                             facts.array_width_mm, facts.array_ahead_mm))
                 << "\n";
-    print_powers(streams, facts);
+    print_powers(streams, robot, facts);
     print_circles(streams, facts);
     streams.out << fmt::format(
         "\nA quarter turn: {:.1f} deg of each wheel on the spot, {:.1f} deg of one about the other\n",
@@ -87,7 +93,7 @@ void add_robot(Parser& parser, Streams& streams) {
     command.prints_data("--json", options->json, "print JSON");
     command.footer(
         "Example:\n  vturn robot data/fern-house/sprig-5.robot.toml -o robot.png\n\n"
-        "Settled motion of wheels that do not slip; the way to stop is from the look that says so. The tightest\n"
+        "Settled motion of tyres that hold; the way to stop is from the look that says so. The tightest\n"
         "bend has the outside wheel at full power: a robot as fast in the mean turns on no smaller circle.\n\n"
         "Exit status: 0, 1 when a value is unlikely, 2 for unusable input.");
     command.does([options, &streams] { return tell_robot(streams, *options); });

@@ -100,6 +100,9 @@ void print_run(const Streams& streams, const Scene& scene, const Plan& plan, con
         out << fmt::format("  acting  {} (saw [{}])\n", by, to_marks({last.line_bits, plan.sensors()}));
     }
     out << fmt::format("  way     {:.0f} mm, {:.0f} mm/s in the mean\n", run.way_mm, run.mean_speed_mm_s());
+    if (run.slid_s > 0.0) {
+        out << fmt::format("  slid    {:.2f} s: a tyre gave way\n", run.slid_s);
+    }
     const std::string unanswered = fmt::format("{} unanswered", run.unanswered);
     out << fmt::format("  looks   {}, {}\n", run.looks_done, run.unanswered > 0 ? paint.bad(unanswered) : unanswered);
     for (const RunEvent& event : run.events) {

@@ -9,6 +9,7 @@
 
 #include "vast_turn/base/colour.hpp"
 #include "vast_turn/base/geometry.hpp"
+#include "vast_turn/robot/drive.hpp"
 #include "vast_turn/robot/variation.hpp"
 
 namespace vast_turn {
@@ -93,6 +94,8 @@ struct Robot {
     double late_ms = 12.0;         ///< by so much
     double lost_often = 0.0;       ///< share of looks that do not take place: what was answered before goes on
     Motors motors;
+    std::optional<Drive>
+        drive; ///< what weighs, slides and sags; without it wheels follow their targets by the lag alone
     std::vector<LineSensor> sensors; ///< left to right, one to eight
     /// In the order of the file; a plan asks them by name, or all at once.
     std::vector<ColourSensor> colour_sensors;

@@ -15,11 +15,14 @@ struct PowerFacts {
     double speed_mm_s = 0.0;       ///< the mean of both
     double between_looks_mm = 0.0; ///< way from look to look
     /// Way from a look until the robot stands, when that look answers that both wheels stand: the delay at full speed,
-    /// and the lag's closed form, speed times time constant.
+    /// and the lag's closed form, speed times time constant, shorter by what friction takes of a robot with weight.
     double to_stop_mm = 0.0;
     /// Of the circle that it makes with the outside wheel at full power and the inside one as much below this power as
     /// that is above it: a tighter bend needs a slower robot. Infinite at full power.
     double tightest_bend_mm = 0.0;
+    /// Radius of the bend in which the tyres begin to slide sideways at this speed: v^2 / (grip * part of the weight on
+    /// them * g). 0 for a robot without weight.
+    double slides_in_mm = 0.0;
 };
 
 /// A circle that both powers make.

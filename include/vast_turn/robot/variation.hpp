@@ -30,6 +30,9 @@ enum class Quantity : std::uint8_t {
     gyro_drift,  ///< degrees a second added to the gyro's drift
     late_looks,  ///< added to the share of looks that are late
     lost_looks,  ///< added to the share of looks that are lost
+    grip,        ///< times the grip of the tyres; this and the next two are without effect on a robot without weight
+    friction,    ///< percent of power added to the friction of both wheels, at rest and turning
+    weight,      ///< times the robot's mass
 };
 
 /// What is known of a quantity.

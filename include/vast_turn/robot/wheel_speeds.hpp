@@ -7,7 +7,7 @@
 
 namespace vast_turn {
 
-/// Speed that a motor settles at for a power in percent: clipped to +-100, nothing in the dead
+/// Speed that a free wheel settles at for a power in percent: clipped to +-100, nothing in the dead
 /// band, else in proportion.
 double settled_speed(const Robot& robot, const Motor& motor, double power_pct);
 
@@ -17,7 +17,11 @@ struct WheelSpeeds {
     double right_mm_s = 0.0;
 };
 
-/// Speeds that both wheels settle at for the powers asked of a robot with faults.
+/// Speeds that free wheels with a full battery would settle at for the powers asked of a robot with faults.
+WheelSpeeds wheel_targets(const Robot& robot, const Faults& faults, double left_pct, double right_pct);
+
+/// Speeds that both wheels settle at on the floor, from rest, for the powers asked of a robot with faults: the targets,
+/// less what a robot with weight loses to friction and to its battery. Tyres are taken to hold.
 WheelSpeeds settled_speeds(const Robot& robot, const Faults& faults, double left_pct, double right_pct);
 
 } // namespace vast_turn

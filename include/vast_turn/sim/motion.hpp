@@ -20,6 +20,8 @@ struct Body {
     double path_mm = 0.0;    ///< as way_mm with backwards counted positive, stretch by stretch
     double left_mm_s = 0.0;  ///< speed of the left wheel over the ground
     double right_mm_s = 0.0;
+    double left_counted_mm = 0.0; ///< by the encoder, at the rim of the wheel; only of a robot with weight
+    double right_counted_mm = 0.0;
 };
 
 /// Moves a body while its wheels follow their targets.

@@ -102,6 +102,7 @@ struct Run {
     double way_mm = 0.0;     ///< way of the point midway between the wheels, backwards counted too
     double turned_deg = 0.0; ///< net, counter-clockwise positive
     Vec2 end_at;
+    double slid_s = 0.0; ///< how long a tyre was sliding; 0 without Robot::drive
     std::uint32_t looks_done = 0;
     std::uint32_t unanswered = 0; ///< looks in which no rule held
 

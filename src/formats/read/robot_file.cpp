@@ -53,6 +53,29 @@ Motors read_motors(TomlTable table) {
     return motors;
 }
 
+Drive read_drive(TomlTable table) {
+    Drive drive;
+    drive.mass_g = table.number("mass_g", {5.0, 50000.0});
+    drive.gyration_mm = table.number("gyration_mm", {1.0, 1000.0});
+    drive.on_wheels = table.number("on_wheels", {0.05, 1.0}, drive.on_wheels);
+    drive.grip = table.number("grip", {0.02, 5.0}, drive.grip);
+    drive.wheel_g = table.number("wheel_g", {0.1, 5000.0}, drive.wheel_g);
+    drive.caster_mm = table.pair("caster_mm", {-1000.0, 1000.0}, drive.caster_mm);
+    drive.caster_drag = table.number("caster_drag", {0.0, 3.0}, drive.caster_drag);
+    drive.keep_pct = table.number("keep_pct", {0.0, 95.0}, drive.keep_pct);
+    drive.start_pct = table.number("start_pct", {0.0, 95.0}, drive.keep_pct);
+    if (drive.start_pct < drive.keep_pct) {
+        table.fault("start_pct",
+                    fmt::format("`start_pct` is {:g}, below `keep_pct`, {:g}", drive.start_pct, drive.keep_pct),
+                    "starting takes at least as much as keeping on");
+    }
+    drive.play_deg = table.number("play_deg", {0.0, 45.0}, drive.play_deg);
+    drive.sag = table.number("sag", {0.0, 0.9}, drive.sag);
+    drive.run_down = table.number("run_down", {0.0, 0.5}, drive.run_down);
+    table.done();
+    return drive;
+}
+
 LineSensor read_sensor(TomlTable& table) {
     LineSensor sensor;
     sensor.at_mm = table.pair("at_mm", {-1000.0, 1000.0});
@@ -173,6 +196,9 @@ Robot parse_robot(std::string_view text, std::string_view file) {
     }
     robot.lost_often = root.number("lost_looks", {0.0, 0.9}, robot.lost_often);
     robot.motors = read_motors(root.table("motors"));
+    if (root.has("drive")) {
+        robot.drive = read_drive(root.table("drive"));
+    }
     robot.sensors = read_sensors(root);
     no_metres(root, robot);
     robot.colour_sensors = read_colour_sensors(root);

@@ -21,6 +21,9 @@ std::string robot_json(const Robot& robot, const RobotFacts& facts) {
                           {"between_looks_mm", thousandths(one.between_looks_mm)},
                           {"to_stop_mm", thousandths(one.to_stop_mm)},
                           {"tightest_bend_mm", finite(one.tightest_bend_mm)}});
+        if (robot.drive) {
+            powers.back()["slides_in_mm"] = thousandths(one.slides_in_mm);
+        }
     }
     Json circles = Json::array();
     for (const CircleFacts& one : facts.circles) {

@@ -49,23 +49,27 @@ Json events_json(const Plan* plan, const Run& run) {
 }
 
 Json run_object(const Scene& scene, const Pilot& pilot, const Run& run) {
-    return {{"plan", pilot.name()},
-            {"plan_file", pilot.file()},
-            {"robot", scene.robot().name},
-            {"course", scene.course().name},
-            {"start", run.start},
-            {"seed", run.seed},
-            {"day", run.day},
-            {"route", route_json(scene.course(), run)},
-            {"ended", name_of(run.ending)},
-            {"because", run.ended_because},
-            {"time_s", rounded(run.time_s, 1e4)},
-            {"way_mm", thousandths(run.way_mm)},
-            {"mean_speed_mm_s", thousandths(run.mean_speed_mm_s())},
-            {"end_at_mm", point_json(run.end_at)},
-            {"looks", run.looks_done},
-            {"unanswered", run.unanswered},
-            {"events", events_json(pilot.plan(), run)}};
+    Json json{{"plan", pilot.name()},
+              {"plan_file", pilot.file()},
+              {"robot", scene.robot().name},
+              {"course", scene.course().name},
+              {"start", run.start},
+              {"seed", run.seed},
+              {"day", run.day},
+              {"route", route_json(scene.course(), run)},
+              {"ended", name_of(run.ending)},
+              {"because", run.ended_because},
+              {"time_s", rounded(run.time_s, 1e4)},
+              {"way_mm", thousandths(run.way_mm)},
+              {"mean_speed_mm_s", thousandths(run.mean_speed_mm_s())},
+              {"end_at_mm", point_json(run.end_at)},
+              {"looks", run.looks_done},
+              {"unanswered", run.unanswered},
+              {"events", events_json(pilot.plan(), run)}};
+    if (scene.robot().drive) {
+        json["slid_s"] = rounded(run.slid_s, 1e4);
+    }
+    return json;
 }
 
 Json rules_json(const Plan& plan, const std::vector<RuleId>& rules) {
