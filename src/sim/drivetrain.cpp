@@ -12,7 +12,8 @@ constexpr double gravity = 9810.0; // mm/s^2
 
 } // namespace
 
-Drivetrain::Drivetrain(const Robot& robot, double step_ms) : apart_(robot.skid_track_mm()) {
+Drivetrain::Drivetrain(const Robot& robot, double step_ms)
+    : apart_(robot.skid_track_mm()), outline_(robot), rub_(robot.drive->rub) {
     assert(robot.drive);
     const Drive& drive = *robot.drive;
     // A step longer than a stride is a whole number of units; of short ones several make a stride.
@@ -136,6 +137,7 @@ void Drivetrain::turn(Body& body, double turned) {
 
 void Drivetrain::advance(Body& body, int steps, double left_target_mm_s, double right_target_mm_s) {
     constexpr double runs_down_every_s = 0.05;
+    pressed_.clear();
     auto units = static_cast<std::size_t>(steps) * static_cast<std::size_t>(per_step_);
     double aimed_s = -1.0;
     while (units > 0) {
@@ -146,7 +148,8 @@ void Drivetrain::advance(Body& body, int steps, double left_target_mm_s, double 
         const std::size_t n = std::min(units, longest_);
         const Stride& stride = strides_[n - 1];
         if (!stands_still()) {
-            const double left_s = holding_ ? roll(body, stride) : stride.h_s;
+            const bool rolls = holding_ && !is_near_something(body, stride.h_s);
+            const double left_s = rolls ? roll(body, stride) : stride.h_s;
             if (left_s > 0.0) {
                 slide(body, left_s);
             }

@@ -5,7 +5,9 @@
 #include <array>
 #include <cstddef>
 #include <utility>
+#include <vector>
 
+#include "sim/outline.hpp"
 #include "vast_turn/robot/robot.hpp"
 #include "vast_turn/sim/motion.hpp"
 
@@ -24,6 +26,11 @@ public:
 
     /// Moves for `steps` steps; the targets are the speeds that free wheels would settle at with a full battery.
     void advance(Body& body, int steps, double left_target_mm_s, double right_target_mm_s);
+
+    /// What is in the way near the robot until this is called again.
+    void beside(const std::vector<Barrier>& barriers) { barriers_ = barriers; }
+    /// Where it has come against something in the last move.
+    const std::vector<Meeting>& pressed() const { return pressed_; }
 
     /// How long tyres have been sliding.
     double slid_s() const { return slid_s_; }
@@ -97,6 +104,7 @@ private:
         std::array<double, 2> rubs{};  ///< in its bearings
         std::array<Vec2, 2> holds{};   ///< at its tyre
         Vec2 drags{};                  ///< at the caster
+        std::vector<Vec2> bumps{};     ///< by each meeting: away from what is there, and along it
     };
     void push_wheels(Pushes& pushes);
     void push_tyres(Pushes& pushes);
@@ -104,6 +112,12 @@ private:
     /// At a place, x ahead, y to the left, of the axle's middle.
     Vec2 speed_at(Vec2 place) const;
     void push_body(Vec2 place, Vec2 push);
+    double fastest() const;
+    bool is_near_something(const Body& body, double seconds);
+    void find_meetings(const Body& body, double near_mm);
+    void push_bumps(const Body& body, Pushes& pushes);
+    void note_pressed(const Pushes& pushes);
+    void come_out(Body& body);
     void glide(Body& body, double h);
     void slide(Body& body, double seconds);
     bool holds_again();
@@ -135,6 +149,11 @@ private:
     double right_gives_ = 0.0;
     Vec2 caster_;
     std::array<Wheel, 2> wheels_;
+    Outline outline_;
+    double rub_;
+    std::vector<Barrier> barriers_;
+    std::vector<Meeting> meetings_;
+    std::vector<Meeting> pressed_;
     double ahead_ = 0.0;    // speed of the axle's middle, mm/s
     double sideways_ = 0.0; // to the left
     double turning_ = 0.0;  // rad/s, counter-clockwise

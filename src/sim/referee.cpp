@@ -18,7 +18,8 @@ constexpr double leave_margin_mm = 10.0; // a place counts again after this far 
 Referee::Referee(const Scene& scene, const RunOptions& options)
     : scene_(scene), off_course_mm_(options.off_course_mm), lost_after_s_(options.lost_after_s),
       has_tape_(!scene.course().tapes.empty()), inside_(scene.course().places.size(), false),
-      array_middle_(scene.array_middle()), things_(scene.course(), !options.with_things) {}
+      array_middle_(scene.array_middle()), things_(scene.course(), !options.with_things), outline_(scene.robot()),
+      touch_ends_(options.touch_ends) {}
 
 bool Referee::end(Ending ending, std::string because) {
     verdict_ = {ending, std::move(because)};
@@ -69,20 +70,34 @@ bool Referee::off_course(const Body& body) {
     return false;
 }
 
+/// Whether a robot of any outline meets a closed line round something, or a wall.
+bool Referee::meets(const Body& body, const std::vector<Vec2>& round) {
+    meetings_.clear();
+    const std::size_t sides = round.size() > 2 ? round.size() : 1;
+    for (std::size_t i = 0; i < sides; ++i) {
+        outline_.meet(body, {round[i], round[(i + 1) % round.size()], 0}, 0.0, meetings_);
+    }
+    return std::any_of(meetings_.begin(), meetings_.end(), [](const Meeting& m) { return m.gap_mm <= 0.0; });
+}
+
 bool Referee::touched(const Body& body, double t_s) {
-    const double radius = 0.5 * scene_.robot().track_mm;
+    const double radius = outline_.reach_mm();
     const std::vector<Thing>& list = scene_.course().things;
     for (std::size_t i = 0; i < list.size(); ++i) {
         const double distance = distance_to(list[i], body.at);
         leave_room(things_.watch(i, distance, t_s));
-        if (distance <= radius && things_.is_there(i, t_s)) {
+        if (touch_ends_ && distance <= radius && things_.is_there(i, t_s) &&
+            (outline_.is_disc() || !(distance > 0.0) || meets(body, corners_of(list[i])))) {
             return end(Ending::touched, fmt::format("it touched \"{}\"", list[i].name));
         }
         leave_room(distance - radius);
     }
+    if (!touch_ends_) {
+        return false;
+    }
     for (const Wall& wall : scene_.course().walls) {
         const double distance = length(body.at - nearest_on_segment(body.at, wall.from, wall.to)) - radius;
-        if (distance <= 0.0) {
+        if (distance <= 0.0 && (outline_.is_disc() || meets(body, {wall.from, wall.to}))) {
             return end(Ending::touched, "it touched a wall");
         }
         leave_room(distance);

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "sim/outline.hpp"
 #include "sim/things.hpp"
 #include "vast_turn/sim/motion.hpp"
 #include "vast_turn/sim/run.hpp"
@@ -44,6 +45,7 @@ private:
     bool must_end(const Body& body, double t_s, Run& run);
     bool off_course(const Body& body);
     bool touched(const Body& body, double t_s);
+    bool meets(const Body& body, const std::vector<Vec2>& round);
     bool lost(const Body& body, double t_s) {
         const Vec2 array = from_robot(body.at, body.ahead, array_middle_);
         if (!array_settled_.holds(array)) {
@@ -62,6 +64,9 @@ private:
     std::vector<bool> inside_;
     Vec2 array_middle_;
     ThingsThere things_;
+    Outline outline_;
+    std::vector<Meeting> meetings_; // kept for its room
+    bool touch_ends_;
     RunVerdict verdict_;
     bool begun_ = false;
     Settled settled_; // places, course and things

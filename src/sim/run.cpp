@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include <fmt/format.h>
 
@@ -19,6 +20,7 @@ namespace vast_turn {
 namespace {
 
 constexpr double longest_unwatched_ms = 10.0; // the referee looks at least this often
+constexpr double touches_apart_s = 0.5;
 
 std::int64_t whole_steps(double ms, double step_ms, const char* what) {
     const double steps = ms / step_ms;
@@ -115,7 +117,9 @@ public:
         run_.seed = options.seed;
         run_.calibration = calibration_of(scene, options);
         if (scene.robot().drive) {
-            drivetrain_.emplace(scene.robot(), options.step_ms);
+            const Robot& robot = scene.robot();
+            drivetrain_.emplace(robot, options.step_ms);
+            beside_mm_ = Outline(robot).reach_mm() + 5.0 + 2.0 * robot.top_speed_mm_s * longest_unwatched_ms / 1000.0;
         }
         body_.at = start.pose.at;
         body_.ahead = direction(start.pose.heading_deg);
@@ -150,7 +154,7 @@ public:
             if (!queue_.empty()) {
                 until = std::min(until, queue_.next().at_step);
             }
-            move(static_cast<int>(until - step));
+            move(step, static_cast<int>(until - step));
             step = until;
         }
     }
@@ -213,11 +217,27 @@ private:
         run_.looks.push_back(record);
     }
 
-    void move(int steps) {
+    void move(std::int64_t step, int steps) {
         if (drivetrain_) {
+            if (!options_.touch_ends) {
+                drivetrain_->beside(near_by(scene_.course(), referee_.things(), body_.at, beside_mm_, seconds(step)));
+            }
             drivetrain_->advance(body_, steps, wheels_.left_mm_s, wheels_.right_mm_s);
+            note_touches(step);
         } else {
             motion_.advance(body_, steps, wheels_.left_mm_s, wheels_.right_mm_s);
+        }
+    }
+
+    void note_touches(std::int64_t step) {
+        for (const Meeting& meeting : drivetrain_->pressed()) {
+            const std::size_t things = scene_.course().things.size();
+            double& last_s = touched_s_.emplace(meeting.what, -HUGE_VAL).first->second;
+            if (seconds(step) - last_s > touches_apart_s) {
+                run_.touches.push_back({seconds(step), meeting.at,
+                                        meeting.what < things ? scene_.course().things[meeting.what].name : ""});
+            }
+            last_s = seconds(step);
         }
     }
 
@@ -243,6 +263,8 @@ private:
     const Decide& decide_;
     const RunOptions& options_;
     Motion motion_;
+    double beside_mm_ = 0.0; // what is farther away cannot be met in a move
+    std::map<std::size_t, double> touched_s_;
     std::optional<Drivetrain> drivetrain_; // of a robot with weight, in place of the motion
     Referee referee_;
     std::int64_t look_steps_;
@@ -286,6 +308,12 @@ AskedNames asked_names(const Plan& plan) { return {plan.markers(), plan.places()
 
 Run drive(const Scene& scene, const Decide& decide, const AskedNames& names, const RunOptions& options) {
     check(options);
+    if (!options.touch_ends && !scene.robot().drive) {
+        throw InputError(scene.robot().file,
+                         fmt::format("only what weighs something is stopped by what it touches, and {} weighs nothing",
+                                     scene.robot().name),
+                         "give it a [drive], or let a touch end the run");
+    }
     const StartPose start =
         options.pose ? StartPose{options.start, *options.pose} : start_of(scene.course(), options.start);
     RunOptions own = options;

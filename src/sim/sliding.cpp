@@ -123,10 +123,17 @@ void Drivetrain::slide(Body& body, double seconds) {
         Pushes pushes;
         pushes.h_s = seconds / strokes;
         push_wheels(pushes);
+        if (!barriers_.empty()) {
+            find_meetings(body, 1.0 + 2.0 * fastest() * pushes.h_s);
+            pushes.bumps.assign(meetings_.size(), {});
+        }
         for (int round = 0; round < rounds_of_impulses; ++round) {
             push_tyres(pushes);
             if (caster_grip_ > 0.0) {
                 push_caster(pushes);
+            }
+            if (!pushes.bumps.empty()) {
+                push_bumps(body, pushes);
             }
         }
         constexpr double all_but = 1.0 - 1e-6;
@@ -136,6 +143,10 @@ void Drivetrain::slide(Body& body, double seconds) {
             wheels_[k].counted_mm += wheels_[k].spin * pushes.h_s;
         }
         glide(body, pushes.h_s);
+        if (!pushes.bumps.empty()) {
+            note_pressed(pushes);
+            come_out(body);
+        }
     }
     slid_s_ += slid ? seconds : 0.0;
     holding_ = !slid && holds_again();

@@ -12,6 +12,26 @@ double distance_to(const Thing& thing, Vec2 p) {
     return std::sqrt(dx * dx + dy * dy);
 }
 
+std::vector<Barrier> near_by(const Course& course, const ThingsThere& things, Vec2 p, double near_mm, double t_s) {
+    std::vector<Barrier> list;
+    for (std::size_t i = 0; i < course.things.size(); ++i) {
+        if (distance_to(course.things[i], p) > near_mm || !things.is_there(i, t_s)) {
+            continue;
+        }
+        const std::vector<Vec2> corners = corners_of(course.things[i]);
+        for (std::size_t k = 0; k < corners.size(); ++k) {
+            list.push_back({corners[k], corners[(k + 1) % corners.size()], i});
+        }
+    }
+    for (std::size_t i = 0; i < course.walls.size(); ++i) {
+        const Wall& wall = course.walls[i];
+        if (length(p - nearest_on_segment(p, wall.from, wall.to)) <= near_mm) {
+            list.push_back({wall.from, wall.to, course.things.size() + i});
+        }
+    }
+    return list;
+}
+
 double ThingsThere::watch(std::size_t thing, double distance_mm, double t_s) {
     const Thing& what = course_.things[thing];
     double room = std::numeric_limits<double>::infinity();

@@ -6,6 +6,7 @@
 #include <optional>
 #include <vector>
 
+#include "sim/outline.hpp"
 #include "vast_turn/course/board/course.hpp"
 
 namespace vast_turn {
@@ -36,5 +37,8 @@ private:
     bool none_;
     std::vector<Came> came_;
 };
+
+/// The sides of things that are there, and walls, nearer than that to a point. Walls count on behind the things.
+std::vector<Barrier> near_by(const Course& course, const ThingsThere& things, Vec2 p, double near_mm, double t_s);
 
 } // namespace vast_turn

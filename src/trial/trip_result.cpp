@@ -113,6 +113,7 @@ RunOptions options_of(const Trip& trip, const RunOptions& options) {
     own.hears = trip.hears;
     own.lost_after_s = trip.lost_after_s.value_or(own.lost_after_s);
     own.off_course_mm = trip.off_course_mm;
+    own.touch_ends = own.touch_ends && trip.touch_ends;
     own.keep_looks = true;
     return own;
 }

@@ -64,7 +64,7 @@ struct BruteForce {
                 const double resistance = d.sag / (1.0 - d.sag) / 2.0;
                 for (int i = 0; i < 8; ++i) {
                     double current = 0.0;
-                    for (int k = 0; k < 2; ++k) {
+                    for (std::size_t k = 0; k < 2; ++k) {
                         const double duty = target[k] / robot.top_speed_mm_s;
                         current += duty * (duty * battery - spin[k] / robot.top_speed_mm_s);
                     }
@@ -74,7 +74,7 @@ struct BruteForce {
             double along = 0.0;
             double torque = 0.0;
             double aside = 0.0;
-            for (int k = 0; k < 2; ++k) {
+            for (std::size_t k = 0; k < 2; ++k) {
                 const double lever = k == 0 ? -half : half;
                 const Vec2 slips{ahead + lever * turning - spin[k], sideways};
                 const double speed = std::max(length(slips), crawl);

@@ -65,6 +65,7 @@ struct DriveOptions {
     vast_turn::RunOptions run;
     RobotOptions robot;
     std::string days_file;
+    bool touches_go_on = false;
 
     /// With the days of a file of their own, when one is given.
     vast_turn::Robot load(const std::string& path) const {
@@ -77,6 +78,7 @@ struct DriveOptions {
 
     vast_turn::RunOptions filled_for(const vast_turn::Robot& which) const {
         vast_turn::RunOptions filled = run;
+        filled.touch_ends = !touches_go_on;
         filled.calibration = robot.calibration_of(which);
         filled.faults = robot.faults_of(which);
         return filled;
@@ -106,6 +108,8 @@ inline void add_drive_options(Command& command, DriveOptions& options) {
     command.option("--lost-s", options.run.lost_after_s, "tape nowhere under the array for longer than this ends a run")
         .shows_default()
         .within(0.001, 36000.0);
+    command.flag("--touches-go-on", options.touches_go_on,
+                 "what a robot with [drive] touches stops it, and it may slide along; without, a touch ends the run");
     add_robot_options(command, options.robot);
 }
 

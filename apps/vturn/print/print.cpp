@@ -100,6 +100,10 @@ void print_run(const Streams& streams, const Scene& scene, const Plan& plan, con
         out << fmt::format("  acting  {} (saw [{}])\n", by, to_marks({last.line_bits, plan.sensors()}));
     }
     out << fmt::format("  way     {:.0f} mm, {:.0f} mm/s in the mean\n", run.way_mm, run.mean_speed_mm_s());
+    for (const Touch& touch : run.touches) {
+        out << fmt::format("  touch   {:.2f} s, {:.0f},{:.0f} mm: {}\n", touch.t_s, touch.at.x, touch.at.y,
+                           touch.what.empty() ? "a wall" : touch.what);
+    }
     if (run.slid_s > 0.0) {
         out << fmt::format("  slid    {:.2f} s: a tyre gave way\n", run.slid_s);
     }

@@ -16,6 +16,7 @@ struct Drive {
     double wheel_g = 14.0;      ///< a wheel with its gears and motor, as if all of it ran round at the rim
     Vec2 caster_mm{-45.0, 0.0}; ///< robot frame
     double caster_drag = 0.0;   ///< friction number of the caster
+    double rub = 0.3;           ///< friction number between the robot's outline and what it slides along
     double keep_pct = 0.0;      ///< power that a turning wheel loses to friction
     double start_pct = 0.0;     ///< power below which a standing wheel does not start; at least keep_pct
     double play_deg = 0.0;      ///< gear play: a wheel turns so far before the motor has it when its push changes sides

@@ -88,11 +88,13 @@ struct Robot {
     double wheel_mm = 56.0;        ///< diameter of a wheel
     double skid = 1.0;             ///< it turns as if its wheels stood so many times as far apart, see skid_track_mm()
     double top_speed_mm_s = 420.0; ///< speed of a wheel at 100 % power and gain 1
-    double look_ms = 10.0;         ///< loop period: from look to look
-    double delay_ms = 3.0;         ///< from a look to the moment the wheels get its answer; may exceed look_ms
-    double late_often = 0.0;       ///< share of looks whose answer comes late; those behind it wait for it
-    double late_ms = 12.0;         ///< by so much
-    double lost_often = 0.0;       ///< share of looks that do not take place: what was answered before goes on
+    /// From above, x ahead, y left, in order round it; the disc over the wheels when empty.
+    std::vector<Vec2> outline_mm;
+    double look_ms = 10.0;   ///< loop period: from look to look
+    double delay_ms = 3.0;   ///< from a look to the moment the wheels get its answer; may exceed look_ms
+    double late_often = 0.0; ///< share of looks whose answer comes late; those behind it wait for it
+    double late_ms = 12.0;   ///< by so much
+    double lost_often = 0.0; ///< share of looks that do not take place: what was answered before goes on
     Motors motors;
     std::optional<Drive>
         drive; ///< what weighs, slides and sags; without it wheels follow their targets by the lag alone

@@ -47,10 +47,13 @@ struct RunOptions {
     std::uint64_t day = 0;
     std::vector<DayValue> set{}; ///< quantities that are so in this run, beside those of the day
     std::uint64_t again = 0;     ///< the same once more, with other noise: that of so many seeds further
-    bool with_things = true;     ///< false: nothing is in the way but walls
-    Faults faults{};             ///< put into the robot; none
-    bool keep_told = false;      ///< keep everything that the logic was told: Run::told
-    bool keep_looks = true;      ///< record every look; a run without is a little faster
+    /// False: a thing or wall that it touches stops the robot, which may slide along it, and the run goes on. Only for
+    /// a robot with weight.
+    bool touch_ends = true;
+    bool with_things = true; ///< false: nothing is in the way but walls
+    Faults faults{};         ///< put into the robot; none
+    bool keep_told = false;  ///< keep everything that the logic was told: Run::told
+    bool keep_looks = true;  ///< record every look; a run without is a little faster
 };
 
 /// One look as it was: 72 bytes.
@@ -82,6 +85,13 @@ struct Visit {
     double t_s = 0.0;
 };
 
+/// The robot came against something and drove on.
+struct Touch {
+    double t_s = 0.0;
+    Vec2 at;          ///< where it touched it
+    std::string what; ///< "the can", or empty for a wall
+};
+
 /// What a run was.
 struct Run {
     std::string start;
@@ -95,6 +105,9 @@ struct Run {
     /// Notes, lights and so on, in order; not each unanswered look.
     std::vector<RunEvent> events;
     std::vector<Visit> visits; ///< in order
+    /// With RunOptions::touch_ends false: each time it came against something from which it had been away for half a
+    /// second.
+    std::vector<Touch> touches;
     Ending ending = Ending::time_over;
     std::string ended_because; ///< one sentence for people
     /// When it ended, since its start.

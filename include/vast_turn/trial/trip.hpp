@@ -65,6 +65,7 @@ struct Trip {
     std::vector<Heard> hears{};                        ///< what comes from outside, by name
     /// Farther from any tape ends the run.
     double off_course_mm = 250.0;
+    bool touch_ends = true;               ///< as in RunOptions
     std::optional<double> lost_after_s{}; ///< as RunOptions say when not given
     std::string file{};                   ///< in which it stands; empty when made in memory
     int line = 0;                         ///< where it stands there; 0 when made in memory

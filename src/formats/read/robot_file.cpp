@@ -53,6 +53,22 @@ Motors read_motors(TomlTable table) {
     return motors;
 }
 
+/// Corners in order round the robot.
+std::vector<Vec2> read_outline(TomlTable& root) {
+    if (!root.has("outline_mm")) {
+        return {};
+    }
+    std::vector<Vec2> corners = root.pairs("outline_mm", {-1000.0, 1000.0});
+    constexpr std::size_t most_corners = 64;
+    if (corners.size() < 3 || corners.size() > most_corners) {
+        root.fault("outline_mm",
+                   fmt::format("an outline has 3 to {} corners, this one has {}", most_corners, corners.size()),
+                   "write [[ahead, left], ...], in order round the robot");
+        return {};
+    }
+    return corners;
+}
+
 Drive read_drive(TomlTable table) {
     Drive drive;
     drive.mass_g = table.number("mass_g", {5.0, 50000.0});
@@ -62,6 +78,7 @@ Drive read_drive(TomlTable table) {
     drive.wheel_g = table.number("wheel_g", {0.1, 5000.0}, drive.wheel_g);
     drive.caster_mm = table.pair("caster_mm", {-1000.0, 1000.0}, drive.caster_mm);
     drive.caster_drag = table.number("caster_drag", {0.0, 3.0}, drive.caster_drag);
+    drive.rub = table.number("rub", {0.0, 3.0}, drive.rub);
     drive.keep_pct = table.number("keep_pct", {0.0, 95.0}, drive.keep_pct);
     drive.start_pct = table.number("start_pct", {0.0, 95.0}, drive.keep_pct);
     if (drive.start_pct < drive.keep_pct) {
@@ -187,6 +204,7 @@ Robot parse_robot(std::string_view text, std::string_view file) {
     robot.top_speed_mm_s = root.number("top_speed_mm_s", {1.0, 20000.0});
     robot.look_ms = root.number("look_ms", {0.05, 10000.0}, robot.look_ms);
     robot.delay_ms = root.number("delay_ms", {0.0, 10000.0}, robot.delay_ms);
+    robot.outline_mm = read_outline(root);
     robot.skid = root.number("skid", {1.0, 4.0}, robot.skid);
     if (root.has("late_looks")) {
         TomlTable late = root.table("late_looks");

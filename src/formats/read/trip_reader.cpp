@@ -65,6 +65,7 @@ public:
         trip.within_s = table.number("within_s", {0.001, 36000.0}, trip.within_s);
         trip.off_course_mm = table.number("off_course_mm", {1.0, 100000.0}, trip.off_course_mm);
         trip.lost_after_s = table.optional_number("lost_after_s", {0.001, 36000.0});
+        trip.touch_ends = table.one_of("touch", {"ends", "goes on"}, "ends") == "ends";
         outside(table, trip);
         table.done();
         return trip;

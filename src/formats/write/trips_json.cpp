@@ -68,6 +68,12 @@ Json run_object(const Scene& scene, const Pilot& pilot, const Run& run) {
               {"events", events_json(pilot.plan(), run)}};
     if (scene.robot().drive) {
         json["slid_s"] = rounded(run.slid_s, 1e4);
+        Json touches = Json::array();
+        for (const Touch& touch : run.touches) {
+            touches.push_back(
+                {{"t_s", rounded(touch.t_s, 1e4)}, {"at_mm", point_json(touch.at)}, {"what", touch.what}});
+        }
+        json["touches"] = std::move(touches);
     }
     return json;
 }
