@@ -2,6 +2,12 @@
 
 namespace vast_turn {
 
+namespace {
+
+double powered(double light, double curve) { return curve < 1.0 || curve > 1.0 ? std::pow(light, curve) : light; }
+
+} // namespace
+
 ArrayFacts array_facts(const Robot& robot) {
     ArrayFacts facts;
     for (const LineSensor& sensor : robot.sensors) {
@@ -32,10 +38,11 @@ ArrayReader array_reader(const Robot& robot) {
 Calibration ideal_calibration(const Robot& robot, const std::vector<double>& floor, const std::vector<double>& line) {
     Calibration calibration;
     for (std::size_t i = 0; i < robot.sensors.size(); ++i) {
-        const double full = robot.sensors[i].adc_max * robot.sensors[i].gain;
+        const LineSensor& sensor = robot.sensors[i];
+        const Channel channel{i, sensor.adc_max * powered(sensor.gain, sensor.curve), 0.0, 0.0, 0.0, sensor.curve};
         SensorLevels levels;
-        levels.floor_counts = full * floor[i];
-        levels.line_counts = full * line[i];
+        levels.floor_counts = channel.counts(floor[i]);
+        levels.line_counts = channel.counts(line[i]);
         calibration.sensors.push_back(levels);
     }
     return calibration;
@@ -50,9 +57,10 @@ std::vector<Channel> channels_of(const Robot& robot, const Faults& faults) {
         const SensorFault fault = faults.sensor(source);
         const double most = sensors[number].adc_max;
         // The noise is that at the converter that the sensor is wired to.
-        Channel channel{source, most * sensor.gain, 0.0, most, sensor.noise * most / sensor.adc_max};
+        Channel channel{source, most * powered(sensor.gain, sensor.curve), 0.0,
+                        most,   sensor.noise * most / sensor.adc_max,      sensor.curve};
         if (fault.kind == SensorFaultKind::dim) {
-            channel.scale *= fault.value;
+            channel.scale *= powered(fault.value, sensor.curve);
         } else if (fault.kind != SensorFaultKind::none) {
             channel.scale = channel.noise = 0.0;
             channel.always = fault.kind == SensorFaultKind::stuck ? fault.value * most : 0.0;

@@ -66,6 +66,11 @@ void apply(Robot& robot, const DayValue& value) {
             sensor.noise *= v;
         }
         break;
+    case Quantity::outside:
+        for (LineSensor& sensor : robot.sensors) {
+            sensor.outside *= v;
+        }
+        break;
     case Quantity::gyro_scale: robot.gyro_scale *= v; break;
     case Quantity::gyro_drift: robot.gyro_drift_deg_s += v; break;
     case Quantity::late_looks: robot.late_often = std::min(0.9, robot.late_often + v); break;

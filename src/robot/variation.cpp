@@ -32,6 +32,7 @@ const std::vector<QuantityFacts>& quantities() {
         {Quantity::friction, "friction_pct", "friction of the wheels", "%", 0.0, -90.0, 90.0, 0.5, "less than",
          "more than"},
         {Quantity::weight, "weight", "weight", "", 1.0, 0.2, 5.0, 0.02, "less than", "more than"},
+        {Quantity::outside, "outside_light", "light from outside", "", 1.0, 0.0, 20.0, 0.05, "less than", "more than"},
     };
     return all;
 }

@@ -18,7 +18,7 @@ std::vector<double> counts_with(const Robot& robot, const Faults& faults, const 
     std::vector<double> counts;
     for (const Channel& channel : channels_of(robot, faults)) {
         const double light = ((card.bits >> channel.source) & 1) != 0 ? surfaces.line : surfaces.floor;
-        counts.push_back(std::round(std::min(channel.always + channel.scale * light, channel.most)));
+        counts.push_back(std::round(std::min(channel.counts(light), channel.most)));
     }
     return counts;
 }

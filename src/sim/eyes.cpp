@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <tuple>
 
 #include "vast_turn/base/noise.hpp"
@@ -10,11 +11,21 @@
 namespace vast_turn {
 
 Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed, const Faults& faults)
-    : reader_(array_reader(scene.robot(), calibration)), seed_(seed) {
+    : reader_(array_reader(scene.robot(), calibration)), seed_(seed), track_mm_(scene.robot().skid_track_mm()),
+      lights_(scene.course().lights) {
     const std::vector<LineSensor>& sensors = scene.robot().sensors;
     noisy_ = std::any_of(sensors.begin(), sensors.end(), [](const LineSensor& s) { return s.noise > 0.0; });
     for (const Channel& channel : channels_of(scene.robot(), faults)) {
-        eyes_.push_back({sensors[channel.source].at_mm, channel, &scene.seen_by(channel.source)});
+        const LineSensor& sensor = sensors[channel.source];
+        Eye eye{sensor.at_mm,       channel, &scene.seen_by(channel.source), 0.0, sensor.response_ms / 1000.0, 0.0,
+                sensor.drift / 60.0};
+        eye.before_s = scene.robot().apart_ms / 1000.0 * static_cast<double>(sensors.size() - 1 - eyes_.size());
+        eye.outside = lights_.empty() ? 0.0 : sensor.outside;
+        perfect_ = perfect_ && !(eye.before_s + eye.response_s + eye.outside + std::abs(eye.drift_a_s) > 0.0);
+        eyes_.push_back(eye);
+    }
+    for (std::size_t i = 0; i < lights_.size(); ++i) {
+        lights_[i].phase += static_cast<double>(random_draw(seed, Stream::outside_light, i)[0]) / 65536.0;
     }
 }
 
@@ -27,7 +38,57 @@ void Eyes::noise(std::uint64_t look_number, double* counts) const {
     }
 }
 
-void Eyes::raw_counts(const Body& body, std::uint64_t look_number, double* counts) const {
+/// The light under a sensor some time before now, with what falls on it from outside.
+double Eyes::light(const Eye& eye, const Body& body, double before_s, double t_s) const {
+    // Its speed and turning of now held meanwhile.
+    const double turned = before_s * (body.right_mm_s - body.left_mm_s) / track_mm_;
+    const double way = before_s * 0.5 * (body.left_mm_s + body.right_mm_s);
+    const auto back = [&body](double angle) {
+        const double c = std::cos(angle);
+        const double s = std::sin(angle);
+        return Vec2{body.ahead.x * c - body.ahead.y * s, body.ahead.y * c + body.ahead.x * s};
+    };
+    const Vec2 p = from_robot(body.at - way * back(0.5 * turned), back(turned), eye.at_mm);
+    double value = SpotMap::value(eye.surface->locate(p));
+    if (eye.outside > 0.0) {
+        value *= 1.0 + eye.outside * light_at(lights_, p, t_s - before_s);
+    }
+    return value;
+}
+
+void Eyes::imperfect_counts(const Body& body, double t_s, std::uint64_t look_number, double* counts) const {
+    // What a first-order lag has of the light is the mean of the past, weighted by exp(-s / lag): Gauss-Laguerre
+    // quadrature with three points (Abramowitz and Stegun, "Handbook of Mathematical Functions", 1964, 25.4.45).
+    struct PastPoint {
+        double at;
+        double weight;
+    };
+    constexpr std::array<PastPoint, 3> past = {
+        {{0.415774556783, 0.711093009929}, {2.294280360279, 0.278517733569}, {6.289945082937, 0.010389256502}}};
+    std::array<double, max_sensors> noise_counts{};
+    if (noisy_) {
+        noise(look_number, noise_counts.data());
+    }
+    for (std::size_t i = 0; i < eyes_.size(); ++i) {
+        const Eye& eye = eyes_[i];
+        double seen = 0.0;
+        if (eye.response_s > 0.0) {
+            for (const PastPoint& point : past) {
+                seen += point.weight * light(eye, body, eye.before_s + point.at * eye.response_s, t_s);
+            }
+        } else {
+            seen = light(eye, body, eye.before_s, t_s);
+        }
+        seen *= std::max(0.0, 1.0 + eye.drift_a_s * t_s);
+        counts[i] = std::round(std::clamp(eye.channel.counts(seen) + noise_counts[i], 0.0, eye.channel.most));
+    }
+}
+
+void Eyes::raw_counts(const Body& body, double t_s, std::uint64_t look_number, double* counts) const {
+    if (!perfect_) {
+        imperfect_counts(body, t_s, look_number, counts);
+        return;
+    }
     Spots spots;
     const Vec2 at = body.at;
     const Vec2 ahead = body.ahead;
@@ -54,14 +115,14 @@ void Eyes::count(const Spots& spots, std::uint64_t look_number, double* counts) 
     const Eye* eye = eyes_.data();
     const std::size_t n = eyes_.size();
     for (std::size_t i = 0; i < n; ++i, ++eye) {
-        const double value = eye->channel.always + eye->channel.scale * SpotMap::value(spots[i]) + noise_counts[i];
+        const double value = eye->channel.counts(SpotMap::value(spots[i])) + noise_counts[i];
         const double above = value > 0.0 ? value : 0.0;
         counts[i] = static_cast<int>((above < eye->channel.most ? above : eye->channel.most) + 0.5);
     }
 }
 
-void Eyes::look(const Body& body, std::uint64_t look_number, Look& out, LookRecord& record) {
-    raw_counts(body, look_number, out.raw);
+void Eyes::look(const Body& body, double t_s, std::uint64_t look_number, Look& out, LookRecord& record) {
+    raw_counts(body, t_s, look_number, out.raw);
     reader_.from_counts(out);
     record.line_bits = out.line_bits;
     for (std::size_t i = 0; i < eyes_.size(); ++i) {

@@ -175,7 +175,7 @@ private:
         }
         const double t_s = seconds(step);
         LookRecord record;
-        eyes_.look(body_, number, look_, record);
+        eyes_.look(body_, t_s, number, look_, record);
         look_.clock_ms = static_cast<double>(step) * options_.step_ms;
         surroundings_.look(body_, t_s, number, look_);
         ++run_.looks_done;

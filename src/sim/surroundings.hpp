@@ -23,15 +23,18 @@ public:
                  const Pose& start);
 
     /// `number` counts the looks of the run.
-    void look(const Body& body, double t_s, std::uint64_t number, Look& out) const;
+    void look(const Body& body, double t_s, std::uint64_t number, Look& out);
 
 private:
-    double range(const Body& body, double t_s) const;
-    void markers(const Body& body, std::uint64_t number, Look& out) const;
+    double echo(Vec2 from, Vec2 along, double t_s) const;
+    double range(const Body& body, double t_s, std::uint64_t number) const;
+    std::uint16_t colour_under(std::size_t sensor, const Body& body, std::uint64_t number) const;
+    void markers(const Body& body, double t_s, std::uint64_t number, Look& out);
+    void encoders(const Body& body, Look& out) const;
     void add_noise(std::size_t sensor, std::uint64_t number, std::array<double, 3>& light) const;
     bool button(double t_s) const;
     std::uint16_t heard(double t_s) const;
-    void turns(const Body& body, double t_s, Look& out) const;
+    void turns(const Body& body, double t_s, std::uint64_t number, Look& out) const;
 
     /// A colour of the course and the bit that it sets; no bit when nobody asks for it.
     struct Known {
@@ -47,7 +50,14 @@ private:
     std::vector<std::string> heard_names_;
     double start_heading_deg_;
     double degrees_per_mm_; // of a wheel
-    bool counts_true_;      // its wheels are as its encoders believe
+    /// What a sensor with a rate of its own holds on to.
+    template <class T> struct Held {
+        double until_s = -1.0;
+        T value{};
+    };
+    std::vector<Held<std::uint16_t>> held_colours_;
+    Held<double> held_range_;
+    bool counts_true_; // its wheels are as its encoders believe
 };
 
 } // namespace vast_turn

@@ -70,6 +70,32 @@ Drive any_drive(std::mt19937& random) {
     return drive;
 }
 
+void make_sensors_imperfect(Robot& robot, std::mt19937& random) {
+    const auto one_of = [&](std::initializer_list<double> values) {
+        return *(values.begin() + random() % values.size());
+    };
+    robot.apart_ms = one_of({0.0, 0.3, 100.0});
+    for (LineSensor& sensor : robot.sensors) {
+        sensor.curve = one_of({0.2, 1.0, 5.0});
+        sensor.response_ms = one_of({0.0, 2.0, 1000.0});
+        sensor.outside = one_of({0.0, 0.4, 100.0});
+        sensor.drift = one_of({-0.9, 0.0, 0.9});
+    }
+    for (ColourSensor& sensor : robot.colour_sensors) {
+        sensor.rate_ms = one_of({0.0, 30.0, 10000.0});
+        sensor.white = {one_of({0.1, 1.0, 4.0}), one_of({0.1, 1.0, 4.0}), one_of({0.1, 1.0, 4.0})};
+    }
+    robot.encoder_counts = one_of({0.0, 1.0, 1e6});
+    robot.compass_noise_deg = one_of({0.0, 90.0});
+    if (robot.range_sensor) {
+        robot.range_sensor->beam_deg = one_of({0.0, 120.0});
+        robot.range_sensor->slant_deg = one_of({1.0, 90.0});
+        robot.range_sensor->noise_mm = one_of({0.0, 1000.0});
+        robot.range_sensor->step_mm = one_of({0.0, 1000.0});
+        robot.range_sensor->rate_ms = one_of({0.0, 10000.0});
+    }
+}
+
 bool is_sound(const LookRecord& look, const Robot& robot) {
     bool sound = std::isfinite(look.at.x) && std::isfinite(look.at.y) && std::isfinite(look.heading_deg) &&
                  std::isfinite(look.way_mm) && std::isfinite(look.range_mm) && std::isfinite(look.left_pct) &&
@@ -87,7 +113,9 @@ TEST_CASE("random imperfect robots over the model plans: nothing but numbers com
     std::size_t looks = 0;
     std::size_t number = 0;
     for (const Driven& model : driven_models) {
-        const Course course = load_course(std::string("data/fern-house/") + model.course + ".course.toml");
+        Course course = load_course(std::string("data/fern-house/") + model.course + ".course.toml");
+        course.lights = {{OutsideLight::Kind::lamp, 40.0, {300.0, 200.0}},
+                         {OutsideLight::Kind::shadow, 0.0, {0.0, 0.0}, {600.0, 500.0}}};
         Robot robot = load_robot(std::string("data/fern-house/") + model.robot + ".robot.toml");
         const Plan plan = load_plan(std::string("data/fern-house/plans/") + model.plan + ".plan");
         for (std::uint32_t seed = 1; seed <= robots / std::size(driven_models) + 1; ++seed) {
@@ -97,6 +125,7 @@ TEST_CASE("random imperfect robots over the model plans: nothing but numbers com
             if (seed % 2 == 0) {
                 robot.drive = any_drive(random);
             }
+            make_sensors_imperfect(robot, random);
             const Scene scene(course, robot);
             for (std::uint64_t day = 1; day <= 3; ++day) {
                 CAPTURE(model.plan);

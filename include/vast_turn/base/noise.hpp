@@ -21,7 +21,10 @@ enum class Stream : std::uint32_t {
     start_pose = 4,
     pieces = 5,
     days = 6,
-    looks = 7
+    looks = 7,
+    outside_light = 8,
+    range_sensor = 9,
+    compass = 10
 };
 
 /// 128 independent uniform bits, as eight 16-bit numbers.

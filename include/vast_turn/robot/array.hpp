@@ -2,6 +2,8 @@
 
 /// A robot's array of line sensors as a whole.
 
+#include <algorithm>
+#include <cmath>
 #include <vector>
 
 #include "vast_turn/base/geometry.hpp"
@@ -32,13 +34,20 @@ ArrayReader array_reader(const Robot& robot);
 /// 0..1; threshold half way.
 Calibration ideal_calibration(const Robot& robot, const std::vector<double>& floor, const std::vector<double>& line);
 
-/// What a channel gives for the light under its sensor: counts = always + scale * light, within 0..most, plus noise.
+/// What a channel gives for the light under its sensor: counts = always + scale * light^curve, within 0..most, plus
+/// noise.
 struct Channel {
     std::size_t source = 0; ///< the sensor (from 0) at its wire
     double scale = 0.0;     ///< counts in full light
     double always = 0.0;    ///< counts in any light: what a stuck sensor gives
     double most = 0.0;      ///< the end of its range
     double noise = 0.0;     ///< standard deviation, counts
+    double curve = 1.0;     ///< as LineSensor has it
+
+    /// Without noise, before rounding and clipping.
+    double counts(double light) const {
+        return always + scale * (curve < 1.0 || curve > 1.0 ? std::pow(std::max(0.0, light), curve) : light);
+    }
 };
 
 /// The channels of a robot with faults, by number. A dead or stuck sensor has no noise.

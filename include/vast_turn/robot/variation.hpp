@@ -33,6 +33,7 @@ enum class Quantity : std::uint8_t {
     grip,        ///< times the grip of the tyres; this and the next two are without effect on a robot without weight
     friction,    ///< percent of power added to the friction of both wheels, at rest and turning
     weight,      ///< times the robot's mass
+    outside,     ///< times the light from outside that line sensors get
 };
 
 /// What is known of a quantity.

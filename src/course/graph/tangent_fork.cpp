@@ -12,7 +12,7 @@ namespace {
 
 // Roots of the mean square off the fit.
 constexpr double exact_mm = 0.3;
-constexpr double straight_mm = 0.2;
+constexpr double straight_within_mm = 0.2;
 
 /// The straight line that an arm runs along.
 struct StraightArm {
@@ -43,7 +43,7 @@ std::optional<StraightArm> straight_arm(const std::vector<Vec2>& points) {
     for (const Vec2 p : points) {
         off += cross(p - mean, along) * cross(p - mean, along);
     }
-    if (std::sqrt(off / n) > straight_mm) {
+    if (std::sqrt(off / n) > straight_within_mm) {
         return std::nullopt;
     }
     along = dot(points.back() - points.front(), along) < 0.0 ? -1.0 * along : along;
@@ -62,21 +62,21 @@ std::optional<StraightArm> straight_begin(const std::vector<Vec2>& points) {
 }
 
 /// A circle that touches a line.
-struct Touch {
+struct CircleTouch {
     double at_mm = 0.0;     ///< along the line
     double radius_mm = 0.0; ///< positive to one side, negative to the other
     double off_mm = 1e9;    ///< root of the mean square of the points off it
 };
 
 /// Of the circles that touch the x axis at a point the one nearest to some points.
-Touch circle_at(const std::vector<Vec2>& points, double at_mm) {
+CircleTouch circle_at(const std::vector<Vec2>& points, double at_mm) {
     double up = 0.0, down = 0.0;
     for (const Vec2 p : points) {
         const double x = p.x - at_mm;
         up += p.y * (x * x + p.y * p.y);
         down += 2.0 * p.y * p.y;
     }
-    Touch touch{at_mm, up / std::max(1e-9, down), 0.0};
+    CircleTouch touch{at_mm, up / std::max(1e-9, down), 0.0};
     for (const Vec2 p : points) {
         const double off = length(p - Vec2{at_mm, touch.radius_mm}) - std::abs(touch.radius_mm);
         touch.off_mm += off * off / static_cast<double>(points.size());
@@ -86,7 +86,7 @@ Touch circle_at(const std::vector<Vec2>& points, double at_mm) {
 }
 
 /// The circle through an arm that touches the line of another; nothing when there is none.
-std::optional<Touch> touch_of(const StraightArm& line, const std::vector<Vec2>& arm) {
+std::optional<CircleTouch> touch_of(const StraightArm& line, const std::vector<Vec2>& arm) {
     for (const double part : {1.0, 0.6, 0.35}) {
         const auto count = static_cast<std::size_t>(part * static_cast<double>(arm.size()));
         constexpr std::size_t least = 12;
@@ -97,16 +97,16 @@ std::optional<Touch> touch_of(const StraightArm& line, const std::vector<Vec2>& 
         for (std::size_t i = 0; i < count; ++i) {
             points.push_back({-dot(arm[i] - line.at, line.along), cross(line.along, arm[i] - line.at)});
         }
-        Touch best;
+        CircleTouch best;
         constexpr int tries = 105; // to each side, 4 mm apart
         for (int k = -tries; k <= tries; ++k) {
-            const Touch one = circle_at(points, points.front().x + 4.0 * k);
+            const CircleTouch one = circle_at(points, points.front().x + 4.0 * k);
             best = one.off_mm < best.off_mm ? one : best;
         }
         double step = 2.0;
         for (int halved = 0; halved < 6; ++halved, step *= 0.5) {
             for (const double side : {-step, step}) {
-                const Touch one = circle_at(points, best.at_mm + side);
+                const CircleTouch one = circle_at(points, best.at_mm + side);
                 best = one.off_mm < best.off_mm ? one : best;
             }
         }
@@ -135,7 +135,7 @@ std::optional<Vec2> touched(const std::vector<std::vector<Vec2>>& arms, std::siz
         return std::nullopt;
     }
     double sum = 0.0;
-    std::vector<Touch> touches;
+    std::vector<CircleTouch> touches;
     bool all_leave = true; // away from where the line leads, within a quarter turn
     for (std::size_t i = 0; i < arms.size(); ++i) {
         if (i == stem_number) {
@@ -145,7 +145,7 @@ std::optional<Vec2> touched(const std::vector<std::vector<Vec2>>& arms, std::siz
         if (straight && goes_on(*stem, *straight, width)) {
             continue;
         }
-        const std::optional<Touch> touch = touch_of(*stem, arms[i]);
+        const std::optional<CircleTouch> touch = touch_of(*stem, arms[i]);
         const double deepest = 2.0 * width + 10.0; // the tapes begin to part unseen
         if (!touch || touch->at_mm < -deepest) {
             return std::nullopt;

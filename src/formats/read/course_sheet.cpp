@@ -11,6 +11,7 @@
 #include "formats/read/file_kind.hpp"
 #include "formats/read/item_reader.hpp"
 #include "formats/read/laid_reader.hpp"
+#include "formats/read/light_reader.hpp"
 #include "formats/read/toml_reader.hpp"
 #include "formats/read/trip_reader.hpp"
 
@@ -40,6 +41,7 @@ public:
             colours_.push_back(colour);
         }
         ItemReader(root_, course_, tape_width_mm_).read();
+        course_.lights = read_lights(root_);
         variants();
         sheet_.trips = read_trips(root_, course_, course_.file);
         if (is_shuffled()) { // each layout is taken by itself

@@ -103,6 +103,10 @@ LineSensor read_sensor(TomlTable& table) {
     sensor.adc_max = table.whole("adc_max", {1.0, 65535.0}, sensor.adc_max);
     sensor.noise = table.number("noise", {0.0, 10000.0}, sensor.noise);
     sensor.gain = table.number("gain", {0.01, 4.0}, sensor.gain);
+    sensor.curve = table.number("curve", {0.2, 5.0}, sensor.curve);
+    sensor.response_ms = table.number("response_ms", {0.0, 1000.0}, sensor.response_ms);
+    sensor.outside = table.number("outside", {0.0, 100.0}, sensor.outside);
+    sensor.drift = table.number("drift", {-0.9, 0.9}, sensor.drift);
     table.done();
     return sensor;
 }
@@ -112,6 +116,12 @@ RangeSensor read_range_sensor(TomlTable table) {
     sensor.at_mm = table.pair("at_mm", {-1000.0, 1000.0});
     sensor.heading_deg = table.number("heading_deg", {-360.0, 360.0}, sensor.heading_deg);
     sensor.max_mm = table.number("max_mm", {1.0, 100000.0}, sensor.max_mm);
+    sensor.min_mm = table.number("min_mm", {0.0, sensor.max_mm}, sensor.min_mm);
+    sensor.beam_deg = table.number("beam_deg", {0.0, 120.0}, sensor.beam_deg);
+    sensor.slant_deg = table.number("slant_deg", {1.0, 90.0}, sensor.slant_deg);
+    sensor.noise_mm = table.number("noise_mm", {0.0, 1000.0}, sensor.noise_mm);
+    sensor.step_mm = table.number("step_mm", {0.0, 1000.0}, sensor.step_mm);
+    sensor.rate_ms = table.number("rate_ms", {0.0, 10000.0}, sensor.rate_ms);
     table.done();
     return sensor;
 }
@@ -125,21 +135,42 @@ std::vector<ColourSensor> read_colour_sensors(TomlTable& root) {
         sensor.spot_mm = table.number("spot_mm", {0.5, 100.0}, sensor.spot_mm);
         sensor.adc_max = table.whole("adc_max", {1.0, 65535.0}, sensor.adc_max);
         sensor.noise = table.number("noise", {0.0, 10000.0}, sensor.noise);
+        sensor.rate_ms = table.number("rate_ms", {0.0, 10000.0}, sensor.rate_ms);
+        if (table.has("white")) {
+            const std::vector<double> white = table.numbers("white", {0.1, 4.0});
+            if (white.size() == sensor.white.size()) {
+                std::copy(white.begin(), white.end(), sensor.white.begin());
+            } else {
+                table.fault("white", fmt::format("`white` has {} numbers, expected 3", white.size()),
+                            "write [red, green, blue]: the parts that it gets of white");
+            }
+        }
         table.done();
         sensors.push_back(std::move(sensor));
     }
     return sensors;
 }
 
-/// A sensor that is ideal so far: its table says that it is there, unless `fitted = false`.
-bool read_fitted(TomlTable& root, const char* name, bool otherwise) {
-    if (!root.has(name)) {
-        return otherwise;
+/// The table of a sensor says that it is there, unless `fitted = false`.
+void read_compass(TomlTable& root, Robot& robot) {
+    if (!root.has("compass")) {
+        return;
     }
-    TomlTable table = root.table(name);
-    const bool fitted = table.flag("fitted", true);
+    TomlTable table = root.table("compass");
+    robot.has_compass = table.flag("fitted", true);
+    robot.compass_bias_deg = table.number("bias_deg", {-180.0, 180.0}, robot.compass_bias_deg);
+    robot.compass_noise_deg = table.number("noise_deg", {0.0, 90.0}, robot.compass_noise_deg);
     table.done();
-    return fitted;
+}
+
+void read_encoders(TomlTable& root, Robot& robot) {
+    if (!root.has("encoders")) {
+        return;
+    }
+    TomlTable table = root.table("encoders");
+    robot.has_encoders = table.flag("fitted", true);
+    robot.encoder_counts = table.number("counts", {0.0, 1e6}, robot.encoder_counts);
+    table.done();
 }
 
 void read_gyro(TomlTable& root, Robot& robot) {
@@ -212,6 +243,7 @@ Robot parse_robot(std::string_view text, std::string_view file) {
         robot.late_ms = late.number("by_ms", {0.0, 1000.0}, robot.late_ms);
         late.done();
     }
+    robot.apart_ms = root.number("apart_ms", {0.0, 100.0}, robot.apart_ms);
     robot.lost_often = root.number("lost_looks", {0.0, 0.9}, robot.lost_often);
     robot.motors = read_motors(root.table("motors"));
     if (root.has("drive")) {
@@ -224,8 +256,8 @@ Robot parse_robot(std::string_view text, std::string_view file) {
         robot.range_sensor = read_range_sensor(root.table("range_sensor"));
     }
     read_gyro(root, robot);
-    robot.has_compass = read_fitted(root, "compass", false);
-    robot.has_encoders = read_fitted(root, "encoders", true);
+    read_compass(root, robot);
+    read_encoders(root, robot);
     if (root.has("variation")) {
         robot.variation = read_variation(root.table("variation"));
     }

@@ -47,6 +47,7 @@ public:
             put("\n[[start]]\nname = {}\nat_mm = {}\nheading_deg = {}\n", toml_quoted(start.name), pair(start.pose.at),
                 number(start.pose.heading_deg));
         }
+        lights();
         variants();
         return out_;
     }
@@ -141,6 +142,28 @@ private:
             given("appears_mm", thing.appears_mm);
             given("goes_mm", thing.goes_mm);
             given("stays_s", thing.stays_s);
+        }
+    }
+
+    void lights() {
+        using Kind = OutsideLight::Kind;
+        for (const OutsideLight& light : course_.lights) {
+            put("\n[[light]]\nkind = {}\nstrength = {}\n", toml_quoted(name_of(light.kind)), number(light.strength));
+            if (light.kind != Kind::even) {
+                put("at_mm = {}\n", pair(light.at));
+            }
+            if (light.kind == Kind::window || light.kind == Kind::shadow) {
+                put("to_mm = {}\n", pair(light.to));
+            }
+            if (light.kind == Kind::lamp) {
+                put("height_mm = {}\n", number(light.height_mm));
+            }
+            if (light.soft_mm > 0.0) {
+                put("soft_mm = {}\n", number(light.soft_mm));
+            }
+            if (light.flicker > 0.0) {
+                put("flicker_hz = {}\nflicker = {}\n", number(light.flicker_hz), number(light.flicker));
+            }
         }
     }
 

@@ -1,0 +1,40 @@
+#pragma once
+
+/// Light that falls on a course from outside: lamps, windows, shadows, what flickers.
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "vast_turn/base/geometry.hpp"
+
+namespace vast_turn {
+
+/// One source of it, or a shadow. Strengths are by LineSensor::outside: 1 where that was measured.
+struct OutsideLight {
+    enum class Kind : std::uint8_t {
+        even,   ///< `strength` everywhere
+        window, ///< `strength` at `at`, less and less towards `to`, none from there on
+        lamp,   ///< above `at` at `height_mm`: strength (h^2 / (h^2 + d^2))^(3/2) at the distance d, the cosine law and
+                ///< the inverse square (Lambert, "Photometria", 1760)
+        shadow, ///< to the left of the line from `at` to `to` all that the sources before it give is cut to `strength`
+                ///< of it
+    };
+    Kind kind = Kind::even;
+    double strength = 1.0;
+    Vec2 at{};
+    Vec2 to{};
+    double height_mm = 1000.0; ///< of a lamp
+    double soft_mm = 0.0;      ///< of a shadow: how broad its edge is, half of it to each side
+    double flicker_hz = 0.0;   ///< it swells and fades so often a second
+    double flicker = 0.0;      ///< by so large a part of its strength
+    double phase = 0.0;        ///< of that at the start of a run, in turns
+};
+
+/// "even", "window", "lamp", "shadow".
+const char* name_of(OutsideLight::Kind kind);
+
+/// All of it at a place and a time, seconds since the start of a run; never below 0.
+double light_at(const std::vector<OutsideLight>& lights, Vec2 p, double t_s);
+
+} // namespace vast_turn
