@@ -77,7 +77,10 @@ void apply(Robot& robot, const DayValue& value) {
     case Quantity::lost_looks: robot.lost_often = std::min(0.9, robot.lost_often + v); break;
     case Quantity::ahead:
     case Quantity::aside:
-    case Quantity::turned: break; // where it stands, not what it is
+    case Quantity::turned:
+    case Quantity::line_faded:
+    case Quantity::plates_faded:
+    case Quantity::things_later: break; // where it stands and on what, not what it is
     }
 }
 
@@ -114,6 +117,20 @@ Robot on_day(Robot robot, const std::vector<DayValue>& values) {
         apply(robot, value);
     }
     return robot;
+}
+
+CourseDay course_on_day(const std::vector<DayValue>& values) {
+    CourseDay day;
+    for (const DayValue& value : values) {
+        if (value.what == Quantity::line_faded) {
+            day.line_faded = value.value;
+        } else if (value.what == Quantity::plates_faded) {
+            day.plates_faded = value.value;
+        } else if (value.what == Quantity::things_later) {
+            day.things_later_s += value.value;
+        }
+    }
+    return day;
 }
 
 Pose set_down(Pose start, const std::vector<DayValue>& values) {

@@ -33,6 +33,10 @@ const std::vector<QuantityFacts>& quantities() {
          "more than"},
         {Quantity::weight, "weight", "weight", "", 1.0, 0.2, 5.0, 0.02, "less than", "more than"},
         {Quantity::outside, "outside_light", "light from outside", "", 1.0, 0.0, 20.0, 0.05, "less than", "more than"},
+        {Quantity::line_faded, "line_faded", "tape faded", "", 0.0, 0.0, 0.95, 0.01, "less than", "more than"},
+        {Quantity::plates_faded, "plates_faded", "plates faded", "", 0.0, 0.0, 0.95, 0.01, "less than", "more than"},
+        {Quantity::things_later, "things_later_s", "things in the way", "s", 0.0, -3600.0, 3600.0, 0.05, "earlier than",
+         "later than"},
     };
     return all;
 }

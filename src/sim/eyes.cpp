@@ -10,9 +10,10 @@
 
 namespace vast_turn {
 
-Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed, const Faults& faults)
+Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed, const Faults& faults,
+           const CourseDay& day)
     : reader_(array_reader(scene.robot(), calibration)), seed_(seed), track_mm_(scene.robot().skid_track_mm()),
-      lights_(scene.course().lights) {
+      faded_(day.line_faded), lights_(scene.course().lights) {
     const std::vector<LineSensor>& sensors = scene.robot().sensors;
     noisy_ = std::any_of(sensors.begin(), sensors.end(), [](const LineSensor& s) { return s.noise > 0.0; });
     for (const Channel& channel : channels_of(scene.robot(), faults)) {
@@ -21,7 +22,9 @@ Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t see
                 sensor.drift / 60.0};
         eye.before_s = scene.robot().apart_ms / 1000.0 * static_cast<double>(sensors.size() - 1 - eyes_.size());
         eye.outside = lights_.empty() ? 0.0 : sensor.outside;
-        perfect_ = perfect_ && !(eye.before_s + eye.response_s + eye.outside + std::abs(eye.drift_a_s) > 0.0);
+        eye.bare = reflectance(scene.course().floor, sensor.light);
+        perfect_ = perfect_ && !(faded_ > 0.0) &&
+                   !(eye.before_s + eye.response_s + eye.outside + std::abs(eye.drift_a_s) > 0.0);
         eyes_.push_back(eye);
     }
     for (std::size_t i = 0; i < lights_.size(); ++i) {
@@ -50,6 +53,7 @@ double Eyes::light(const Eye& eye, const Body& body, double before_s, double t_s
     };
     const Vec2 p = from_robot(body.at - way * back(0.5 * turned), back(turned), eye.at_mm);
     double value = SpotMap::value(eye.surface->locate(p));
+    value += faded_ * (eye.bare - value);
     if (eye.outside > 0.0) {
         value *= 1.0 + eye.outside * light_at(lights_, p, t_s - before_s);
     }

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "vast_turn/robot/array.hpp"
+#include "vast_turn/robot/day.hpp"
 #include "vast_turn/sim/motion.hpp"
 #include "vast_turn/sim/run.hpp"
 
@@ -19,7 +20,8 @@ namespace vast_turn {
 /// and kept within 0..adc_max. Faults change which sensor a channel reads and what it gets.
 class Eyes {
 public:
-    Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed, const Faults& faults = {});
+    Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed, const Faults& faults = {},
+         const CourseDay& day = {});
 
     /// Raw counts of all channels with each sensor held over a point of its own, and the robot away.
     void held_over(const std::vector<Vec2>& points, std::uint64_t look_number, double* counts) const;
@@ -46,6 +48,7 @@ private:
         double response_s = 0.0;
         double outside = 0.0;
         double drift_a_s = 0.0;
+        double bare = 0.0; ///< what it sees of the floor
     };
     double light(const Eye& eye, const Body& body, double before_s, double t_s) const;
 
@@ -55,6 +58,7 @@ private:
     bool noisy_;
     bool perfect_ = true; // but for noise and curve
     double track_mm_;
+    double faded_;
     std::vector<OutsideLight> lights_;
 };
 

@@ -15,11 +15,11 @@ constexpr double leave_margin_mm = 10.0; // a place counts again after this far 
 
 } // namespace
 
-Referee::Referee(const Scene& scene, const RunOptions& options)
+Referee::Referee(const Scene& scene, const RunOptions& options, const CourseDay& day)
     : scene_(scene), off_course_mm_(options.off_course_mm), lost_after_s_(options.lost_after_s),
       has_tape_(!scene.course().tapes.empty()), inside_(scene.course().places.size(), false),
-      array_middle_(scene.array_middle()), things_(scene.course(), !options.with_things), outline_(scene.robot()),
-      touch_ends_(options.touch_ends) {}
+      array_middle_(scene.array_middle()), things_(scene.course(), !options.with_things, day.things_later_s),
+      outline_(scene.robot()), touch_ends_(options.touch_ends) {}
 
 bool Referee::end(Ending ending, std::string because) {
     verdict_ = {ending, std::move(because)};

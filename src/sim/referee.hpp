@@ -7,6 +7,7 @@
 
 #include "sim/outline.hpp"
 #include "sim/things.hpp"
+#include "vast_turn/robot/day.hpp"
 #include "vast_turn/sim/motion.hpp"
 #include "vast_turn/sim/run.hpp"
 
@@ -22,7 +23,7 @@ struct RunVerdict {
 /// is put anew only after the robot has moved as far as the last answer leaves room for.
 class Referee {
 public:
-    Referee(const Scene& scene, const RunOptions& options);
+    Referee(const Scene& scene, const RunOptions& options, const CourseDay& day);
 
     /// Looks at the robot at time t; appends visits to `run`. Returns whether the run must end;
     /// `verdict` then says why.

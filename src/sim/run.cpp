@@ -104,13 +104,14 @@ private:
 class Driver {
 public:
     Driver(const Scene& scene, const Decide& decide, const RunOptions& options, const AskedNames& names,
-           const StartPose& start)
+           const StartPose& start, const CourseDay& day)
         : scene_(scene), decide_(decide), options_(options), motion_(scene.robot(), options.step_ms),
-          referee_(scene, options), look_steps_(std::max<std::int64_t>(
-                                        1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
+          referee_(scene, options, day),
+          look_steps_(
+              std::max<std::int64_t>(1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
           delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
-          eyes_(scene, calibration_of(scene, options), options.seed, options.faults),
-          surroundings_(scene, options, names, referee_.things(), start.pose),
+          eyes_(scene, calibration_of(scene, options), options.seed, options.faults, day),
+          surroundings_(scene, options, names, referee_.things(), start.pose, day),
           late_steps_(std::llround(scene.robot().late_ms / options.step_ms)),
           queue_((delay_steps_ + late_steps_) / look_steps_ + 2) {
         run_.start = start.name;
@@ -299,7 +300,7 @@ Run drive_that_day(const Scene& scene, const Decide& decide, const RunOptions& o
     const Scene there = scene.driven_by(today);
     RunOptions own = options;
     own.calibration = calibration_of(scene, options); // made on an ideal day
-    return Driver(there, decide, own, names, {start.name, set_down(start.pose, values)}).go();
+    return Driver(there, decide, own, names, {start.name, set_down(start.pose, values)}, course_on_day(values)).go();
 }
 
 } // namespace
@@ -318,7 +319,7 @@ Run drive(const Scene& scene, const Decide& decide, const AskedNames& names, con
         options.pose ? StartPose{options.start, *options.pose} : start_of(scene.course(), options.start);
     RunOptions own = options;
     own.seed += (options.day > 0 ? options.day - 1 : 0) + options.again;
-    Run run = is_ideal(options) ? Driver(scene, decide, own, names, start).go()
+    Run run = is_ideal(options) ? Driver(scene, decide, own, names, start, {}).go()
                                 : drive_that_day(scene, decide, own, options.seed, names, start);
     run.seed = options.seed;
     run.day = options.day;

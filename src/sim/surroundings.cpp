@@ -62,10 +62,10 @@ double apart(const std::array<double, 3>& light, Rgb colour) {
 } // namespace
 
 Surroundings::Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names,
-                           const ThingsThere& things, const Pose& start)
+                           const ThingsThere& things, const Pose& start, const CourseDay& day)
     : scene_(scene), options_(options), things_(things), heard_names_(names.heard),
-      start_heading_deg_(start.heading_deg), degrees_per_mm_(360.0 / (pi * scene.robot().wheel_mm)),
-      counts_true_(has_true_wheels(scene.robot())) {
+      start_heading_deg_(start.heading_deg), plates_faded_(day.plates_faded),
+      degrees_per_mm_(360.0 / (pi * scene.robot().wheel_mm)), counts_true_(has_true_wheels(scene.robot())) {
     const std::vector<ColourSensor>& sensors = scene.robot().colour_sensors;
     held_colours_.resize(sensors.size());
     for (const std::string& place : names.places) {
@@ -152,7 +152,10 @@ std::uint16_t Surroundings::colour_under(std::size_t which, const Body& body, st
         return 0;
     }
     std::array<double, 3> light = light_under(scene_.course().surface, p, sensor.spot_mm);
+    const Rgb floor = scene_.course().floor;
+    const std::array<double, 3> bare = {floor.r / 255.0, floor.g / 255.0, floor.b / 255.0};
     for (std::size_t channel = 0; channel < light.size(); ++channel) {
+        light[channel] += plates_faded_ * (bare[channel] - light[channel]);
         light[channel] *= sensor.white[channel];
     }
     if (sensor.noise > 0.0) {

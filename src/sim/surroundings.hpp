@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "sim/things.hpp"
+#include "vast_turn/robot/day.hpp"
 #include "vast_turn/sim/motion.hpp"
 #include "vast_turn/sim/run.hpp"
 
@@ -20,7 +21,7 @@ public:
     /// Keeps references; `things` are those that are there now, kept up to date by somebody else. `start` is where the
     /// robot stood at first.
     Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names, const ThingsThere& things,
-                 const Pose& start);
+                 const Pose& start, const CourseDay& day);
 
     /// `number` counts the looks of the run.
     void look(const Body& body, double t_s, std::uint64_t number, Look& out);
@@ -49,6 +50,7 @@ private:
     std::vector<std::size_t> sensor_of_; // the colour sensor of each place that the plan asks
     std::vector<std::string> heard_names_;
     double start_heading_deg_;
+    double plates_faded_;
     double degrees_per_mm_; // of a wheel
     /// What a sensor with a rate of its own holds on to.
     template <class T> struct Held {

@@ -53,7 +53,7 @@ double ThingsThere::watch(std::size_t thing, double distance_mm, double t_s) {
 bool ThingsThere::is_there(std::size_t thing, double t_s) const {
     const Thing& what = course_.things[thing];
     const Came& came = came_[thing];
-    if (none_ || (what.appears_mm ? !came.to_appear_s : t_s < what.from_s)) {
+    if (none_ || (what.appears_mm ? !came.to_appear_s : t_s < what.from_s + (what.from_s > 0.0 ? later_s_ : 0.0))) {
         return false;
     }
     if (what.goes_mm) {
@@ -62,7 +62,7 @@ bool ThingsThere::is_there(std::size_t thing, double t_s) const {
     if (what.appears_mm && what.stays_s) {
         return t_s < *came.to_appear_s + *what.stays_s;
     }
-    return !what.until_s || t_s < *what.until_s;
+    return !what.until_s || t_s < *what.until_s + later_s_;
 }
 
 } // namespace vast_turn

@@ -17,8 +17,10 @@ double distance_to(const Thing& thing, Vec2 p);
 /// Some things appear or go when the robot comes near, so which are there hangs on the way it came.
 class ThingsThere {
 public:
-    /// Keeps a reference: the course must outlive it. With `none` nothing is ever there.
-    ThingsThere(const Course& course, bool none) : course_(course), none_(none), came_(course.things.size()) {}
+    /// Keeps a reference: the course must outlive it. With `none` nothing is ever there; times of the
+    /// file are so much later.
+    ThingsThere(const Course& course, bool none, double later_s)
+        : course_(course), none_(none), later_s_(later_s), came_(course.things.size()) {}
 
     /// Notes how near the robot is to a thing. Returns by how much its distance may change before this must be asked
     /// again; infinite when nothing hangs on it any more.
@@ -35,6 +37,7 @@ private:
 
     const Course& course_;
     bool none_;
+    double later_s_;
     std::vector<Came> came_;
 };
 

@@ -131,6 +131,42 @@ bool Board::label_if_room(Canvas& canvas, Vec2 page_point, double gap, const std
     return free;
 }
 
+void Board::draw_light(Canvas& canvas) {
+    if (course_.lights.empty()) {
+        return;
+    }
+    std::vector<OutsideLight> steady = course_.lights;
+    for (OutsideLight& light : steady) {
+        light.flicker = 0.0;
+    }
+    constexpr double patch = 10.0; // of the page
+    const auto across = static_cast<int>(std::ceil(size_.x / patch));
+    const auto down = static_cast<int>(std::ceil(size_.y / patch));
+    const Vec2 shown{std::ceil(window_.x), std::ceil(window_.y)}; // whole points, so that no seams show
+    const auto corner = [&](int i, int j) { return shown + Vec2{patch * i, patch * j}; };
+    std::vector<double> strengths;
+    for (int k = 0; k < across * down; ++k) {
+        const Vec2 middle = corner(k % across, k / across) + Vec2{0.5 * patch, 0.5 * patch};
+        strengths.push_back(light_at(steady, (1.0 / scale_) * (middle - origin_), 0.0));
+    }
+    const double most = *std::max_element(strengths.begin(), strengths.end());
+    constexpr double darkest = 0.42;
+    for (int k = 0; k < across * down && most > 0.0; ++k) {
+        const double dark = darkest * (1.0 - strengths[static_cast<std::size_t>(k)] / most);
+        const Vec2 at = corner(k % across, k / across);
+        const Vec2 size{std::min(patch, window_.x + size_.x - at.x), std::min(patch, window_.y + size_.y - at.y)};
+        if (dark > 0.01) {
+            canvas.fill_rect(at, size, {{40, 52, 84}, dark});
+        }
+    }
+    for (const OutsideLight& light : course_.lights) {
+        if (light.kind == OutsideLight::Kind::lamp) {
+            canvas.circle(on_page(light.at), 9.0, ink::alarm, 2.0);
+            label(canvas, on_page(light.at), 13.0, "lamp", {12.0, ink::alarm, Align::left, false, false, true});
+        }
+    }
+}
+
 void Board::draw_places(Canvas& canvas, bool with_names) {
     for (const CoursePlace& place : course_.places) {
         const Vec2 at = on_page(place.at);

@@ -19,6 +19,8 @@ public:
     double scale() const { return scale_; }
 
     void draw_surface(Canvas& canvas) const;
+    /// Where light from outside is weaker than where it is strongest the board is darker; lamps are circles.
+    void draw_light(Canvas& canvas);
     void draw_places(Canvas& canvas, bool with_names);
     void draw_starts(Canvas& canvas);
     void draw_things(Canvas& canvas);

@@ -147,6 +147,7 @@ std::string draw_course(const Course& course, const RouteGraph& graph, PictureFo
         Board board(course, {page_margin, course_head},
                     {page_width - course_side - 2.0 * page_margin, page_height - course_head - 2.0 * page_margin});
         board.draw_surface(canvas);
+        board.draw_light(canvas);
         draw_not_lines(canvas, board, graph);
         if (course.board) {
             const Vec2 low = board.on_page(course.board->mm.from);

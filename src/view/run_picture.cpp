@@ -276,10 +276,16 @@ std::string draw_run(const Scene& scene, const Plan* plan, const Run& run, Pictu
         const std::vector<Acted> acted = acted_rules(run);
         draw_head(canvas, scene, plan, run);
         board.draw_surface(canvas);
+        board.draw_light(canvas);
         board.draw_things(canvas);
         board.draw_places(canvas, false);
         draw_path(canvas, board, run, acted);
         draw_touched(canvas, board, scene, run);
+        for (const Touch& touch : run.touches) {
+            canvas.circle(board.on_page(touch.at), 7.0, ink::alarm, 2.5);
+            board.label(canvas, board.on_page(touch.at), 11.0, fmt::format("touched, {:.2f} s", touch.t_s),
+                        {12.0, ink::alarm, Align::left, false, false, true});
+        }
         board.draw_starts(canvas);
         draw_moments(canvas, board, scene, plan, run);
         board.draw_scale(canvas);

@@ -5,6 +5,7 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
+#include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/paint/surface.hpp"
 #include "vast_turn/robot/day.hpp"
 
@@ -169,4 +170,60 @@ TEST_CASE("late answers reach the wheels later, and those behind them wait; lost
     const Run in_time = to_and_fro(1);
     robot.late_often = 0.0;
     CHECK(in_time.end_at == to_and_fro(1).end_at);
+}
+
+TEST_CASE("a course that is other: faded tape, faded plates, things that come and go later") {
+    const Course course = fixtures::board({"M 60,300 H 940"});
+    Robot robot = fixtures::ideal_robot(3);
+    const auto first_look = [](const Course& board, const Robot& which, const std::vector<DayValue>& values) {
+        const Scene scene(board, which);
+        RunOptions options;
+        options.set = values;
+        options.keep_told = true;
+        options.time_limit_s = 0.2;
+        return drive(scene, Decide([](const Look&, Answer&) {}), options).told.front();
+    };
+    const Look fresh = first_look(course, robot, {});
+    const Look faded = first_look(course, robot, {{Quantity::line_faded, 0, 0.4}});
+    const Look bare = first_look(fixtures::board({"M 60,120 H 940"}), robot, {});
+    CHECK(faded.raw[1] == doctest::Approx(fresh.raw[1] + 0.4 * (bare.raw[1] - fresh.raw[1])).epsilon(0.01));
+    CHECK(fresh.raw[1] + 100 < bare.raw[1]);
+
+    const Course plate =
+        parse_course("name = \"c\"\nsize_mm = [600, 400]\n[[tape]]\npath = \"M 20,200 H 580\"\nwidth_mm = 19\n"
+                     "[palette]\namber = \"#E0A030\"\n[[marker]]\ncolour = \"amber\"\nat_mm = [150, 200]\n"
+                     "[[start]]\nname = \"s\"\nat_mm = [100, 200]\nheading_deg = 0\n",
+                     "c");
+    ColourSensor nose;
+    nose.name = "nose";
+    nose.at_mm = {50.0, 0.0};
+    robot.colour_sensors.push_back(nose);
+    CHECK(first_look(plate, robot, {{Quantity::plates_faded, 0, 0.3}}).markers == 1);
+    CHECK(first_look(plate, robot, {{Quantity::plates_faded, 0, 0.8}}).markers == 0); // nearer to the floor's colour
+
+    Course with_can = fixtures::board({"M 60,300 H 940"});
+    Thing can;
+    can.name = "can";
+    can.at = {400.0, 300.0};
+    can.size_mm = {60.0, 60.0};
+    can.until_s = 0.5;
+    with_can.things.push_back(can);
+    robot.range_sensor = RangeSensor{{40.0, 0.0}, 0.0, 900.0};
+    const auto gone_at = [&](double later_s) {
+        const Scene scene(with_can, robot);
+        RunOptions options;
+        options.set = {{Quantity::things_later, 0, later_s}};
+        options.keep_told = true;
+        options.time_limit_s = 2.0;
+        const Run run = drive(scene, Decide([](const Look&, Answer&) {}), options);
+        for (const Look& look : run.told) {
+            if (look.range_mm > 800.0) {
+                return look.clock_ms / 1000.0;
+            }
+        }
+        return -1.0;
+    };
+    CHECK(gone_at(0.0) == doctest::Approx(0.5));
+    CHECK(gone_at(0.7) == doctest::Approx(1.2));
+    CHECK(gone_at(-0.3) == doctest::Approx(0.2));
 }

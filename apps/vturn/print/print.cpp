@@ -104,7 +104,7 @@ void print_run(const Streams& streams, const Scene& scene, const Plan& plan, con
         out << fmt::format("  touch   {:.2f} s, {:.0f},{:.0f} mm: {}\n", touch.t_s, touch.at.x, touch.at.y,
                            touch.what.empty() ? "a wall" : touch.what);
     }
-    if (run.slid_s > 0.0) {
+    if (run.slid_s >= 0.005) { // as told
         out << fmt::format("  slid    {:.2f} s: a tyre gave way\n", run.slid_s);
     }
     const std::string unanswered = fmt::format("{} unanswered", run.unanswered);

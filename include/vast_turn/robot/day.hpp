@@ -19,6 +19,16 @@ std::vector<DayValue> draw_day(const Variation& variation, std::uint64_t seed, s
 /// The robot as it is that day. Values are kept within what can be.
 Robot on_day(Robot robot, const std::vector<DayValue>& values);
 
+/// What of the course is other on a day.
+struct CourseDay {
+    double line_faded = 0.0;     ///< part of the way to the floor that all that lies on it has faded, for line sensors
+    double plates_faded = 0.0;   ///< the same of plates, for colour sensors
+    double things_later_s = 0.0; ///< by so much later things come and go
+};
+
+/// The course as it is that day.
+CourseDay course_on_day(const std::vector<DayValue>& values);
+
 /// Where it is set down that day.
 Pose set_down(Pose start, const std::vector<DayValue>& values);
 
