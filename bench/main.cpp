@@ -29,7 +29,28 @@ vast_turn::Robot imperfect() {
         .caster_drag = 0.1, .keep_pct = 2.0, .start_pct = 4.0, .play_deg = 2.0, .sag = 0.15, .run_down = 0.002};
     robot.late_often = 0.02;
     robot.lost_often = 0.01;
+    robot.apart_ms = 0.2;
+    robot.encoder_counts = 360.0;
+    robot.range_sensor = vast_turn::RangeSensor{{70.0, 0.0}, 0.0, 900.0, 20.0, 15.0, 60.0, 3.0, 5.0, 30.0};
+    for (vast_turn::LineSensor& sensor : robot.sensors) {
+        sensor.curve = 0.8;
+        sensor.response_ms = 1.5;
+        sensor.outside = 0.2;
+        sensor.drift = -0.01;
+    }
     return robot;
+}
+
+/// The loop with light from outside: a lamp that flickers, a window, a shadow.
+vast_turn::Course lit() {
+    using Kind = vast_turn::OutsideLight::Kind;
+    vast_turn::Course course = bench::winding_loop();
+    vast_turn::OutsideLight lamp{Kind::lamp, 0.5, {600.0, 300.0}};
+    lamp.flicker = 0.3;
+    lamp.flicker_hz = 99.0;
+    course.lights = {lamp, vast_turn::OutsideLight{Kind::window, 0.6, {850.0, 1100.0}, {850.0, -200.0}},
+                     vast_turn::OutsideLight{Kind::shadow, 0.3, {700.0, 1100.0}, {760.0, 0.0}}};
+    return course;
 }
 
 struct Work {
@@ -38,7 +59,8 @@ struct Work {
     vast_turn::Plan plan = bench::follower();
     vast_turn::Scene scene{course, robot};
     vast_turn::Robot imperfect_robot = imperfect();
-    vast_turn::Scene imperfect_scene{course, imperfect_robot};
+    vast_turn::Course lit_course = lit();
+    vast_turn::Scene imperfect_scene{lit_course, imperfect_robot};
 };
 
 void measure(benchmark::State& state, Way way, const Work& work) {

@@ -175,7 +175,7 @@ CourseFile CourseReading::read(std::string_view variant) const {
         sheet.course.drawing_notes = drawing->facts().notes;
     }
     sheet.course.drawn_apart = drawing != nullptr && (drawing->is_apart() || (sheet.laid && shared_->rules.apart));
-    return {std::move(sheet.course), std::move(sheet.trips)};
+    return {std::move(sheet.course), std::move(sheet.trips), std::move(sheet.variation)};
 }
 
 CourseFile parse_course_file(std::string_view text, std::string_view file, std::string_view variant,
@@ -195,10 +195,18 @@ Course load_course(const std::string& path, std::string_view variant, const Draw
     return load_course_file(path, variant, rules).course;
 }
 
-TripGround CourseReading::trip_ground(const Robot& robot, const std::string& trips_path,
-                                      std::string_view only_variant) const {
+TripGround CourseReading::trip_ground(const Robot& robot, const std::string& trips_path, std::string_view only_variant,
+                                      bool robot_says_days) const {
     CourseFile file = read(only_variant);
-    std::vector<Trip> trips = trips_path.empty() ? std::move(file.trips) : load_trips(trips_path, file.course);
+    TripSheet sheet{std::move(file.trips), std::move(file.variation)};
+    if (!trips_path.empty()) {
+        sheet = load_trip_sheet(trips_path, file.course);
+    }
+    std::vector<Trip> trips = std::move(sheet.trips);
+    Robot driven = robot;
+    if (sheet.variation && !robot_says_days) {
+        driven.variation = std::move(*sheet.variation);
+    }
     if (trips.empty()) {
         throw InputError(shared_->file, "the course has no trips to take",
                          "add a [[trip]] with name, from and visits or choices, or name a file of trips with --trips");
@@ -225,12 +233,13 @@ TripGround CourseReading::trip_ground(const Robot& robot, const std::string& tri
         }
     }
     courses.insert(courses.begin(), std::move(file.course));
-    return TripGround(std::move(courses), robot, trips);
+    return TripGround(std::move(courses), driven, trips);
 }
 
 TripGround load_trip_ground(const std::string& course_path, const Robot& robot, const std::string& trips_path,
-                            const DrawingRules& rules) {
-    return CourseReading(course_path, rules).trip_ground(robot, trips_path); // the text once: it may be a pipe
+                            const DrawingRules& rules, bool robot_says_days) {
+    return CourseReading(course_path, rules)
+        .trip_ground(robot, trips_path, as_drawn, robot_says_days); // the text once: it may be a pipe
 }
 
 } // namespace vast_turn

@@ -41,23 +41,25 @@ void Eyes::noise(std::uint64_t look_number, double* counts) const {
     }
 }
 
-/// The light under a sensor some time before now, with what falls on it from outside.
-double Eyes::light(const Eye& eye, const Body& body, double before_s, double t_s) const {
-    // Its speed and turning of now held meanwhile.
+/// Where a sensor was some time before now, if the robot's speed and turning of now held meanwhile.
+Vec2 Eyes::place_before(const Eye& eye, const Body& body, double before_s) const {
     const double turned = before_s * (body.right_mm_s - body.left_mm_s) / track_mm_;
     const double way = before_s * 0.5 * (body.left_mm_s + body.right_mm_s);
     const auto back = [&body](double angle) {
-        const double c = std::cos(angle);
-        const double s = std::sin(angle);
+        const double q = angle * angle; // a series does for what a robot turns within a look
+        const bool small = q < 0.04;
+        const double c = small ? 1.0 - q * (0.5 - q * (1.0 / 24.0 - q * (1.0 / 720.0))) : std::cos(angle);
+        const double s =
+            small ? angle * (1.0 - q * (1.0 / 6.0 - q * (1.0 / 120.0 - q * (1.0 / 5040.0)))) : std::sin(angle);
         return Vec2{body.ahead.x * c - body.ahead.y * s, body.ahead.y * c + body.ahead.x * s};
     };
-    const Vec2 p = from_robot(body.at - way * back(0.5 * turned), back(turned), eye.at_mm);
-    double value = SpotMap::value(eye.surface->locate(p));
-    value += faded_ * (eye.bare - value);
-    if (eye.outside > 0.0) {
-        value *= 1.0 + eye.outside * light_at(lights_, p, t_s - before_s);
-    }
-    return value;
+    return from_robot(body.at - way * back(0.5 * turned), back(turned), eye.at_mm);
+}
+
+/// What comes back from the floor there of a light of 1.
+double Eyes::shade(const Eye& eye, Vec2 p) const {
+    const double value = SpotMap::value(eye.surface->locate(p));
+    return value + faded_ * (eye.bare - value);
 }
 
 void Eyes::imperfect_counts(const Body& body, double t_s, std::uint64_t look_number, double* counts) const {
@@ -76,12 +78,17 @@ void Eyes::imperfect_counts(const Body& body, double t_s, std::uint64_t look_num
     for (std::size_t i = 0; i < eyes_.size(); ++i) {
         const Eye& eye = eyes_[i];
         double seen = 0.0;
+        Vec2 around = place_before(eye, body, eye.before_s);
         if (eye.response_s > 0.0) {
             for (const PastPoint& point : past) {
-                seen += point.weight * light(eye, body, eye.before_s + point.at * eye.response_s, t_s);
+                seen += point.weight * shade(eye, place_before(eye, body, eye.before_s + point.at * eye.response_s));
             }
         } else {
-            seen = light(eye, body, eye.before_s, t_s);
+            seen = shade(eye, around);
+        }
+        if (eye.outside > 0.0) { // it changes less from place to place than the floor does: once, at the lag's mean
+            around = eye.response_s > 0.0 ? place_before(eye, body, eye.before_s + eye.response_s) : around;
+            seen *= 1.0 + eye.outside * light_at(lights_, around, t_s - eye.before_s - eye.response_s);
         }
         seen *= std::max(0.0, 1.0 + eye.drift_a_s * t_s);
         counts[i] = std::round(std::clamp(eye.channel.counts(seen) + noise_counts[i], 0.0, eye.channel.most));

@@ -50,7 +50,8 @@ private:
         double drift_a_s = 0.0;
         double bare = 0.0; ///< what it sees of the floor
     };
-    double light(const Eye& eye, const Body& body, double before_s, double t_s) const;
+    Vec2 place_before(const Eye& eye, const Body& body, double before_s) const;
+    double shade(const Eye& eye, Vec2 p) const;
 
     std::vector<Eye> eyes_;
     ArrayReader reader_;

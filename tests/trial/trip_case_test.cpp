@@ -119,6 +119,32 @@ TEST_CASE("a trip is driven from each of its starts over each of its variants") 
     CHECK(fixtures::message_of([&] { cases_of({&a}, trips); }).find("not at hand") != std::string::npos);
 }
 
+TEST_CASE("how days differ may stand with the trips: in place of the robot's, behind what the call says") {
+    const std::string trip = "[[trip]]\nname = \"t\"\nfrom = \"west\"\nvisits = [\"far\"]\nwithin_s = 9\n";
+    const std::string days = "[variation]\nleft_motor = { about = 0.9 }\n";
+    const Course course = parse_course(small_course(""), "c");
+    const TripSheet sheet = parse_trip_sheet(trip + days, "t", course);
+    REQUIRE(sheet.variation);
+    REQUIRE(sheet.variation->size() == 1);
+    CHECK(sheet.variation->front().what == Quantity::left_motor);
+    CHECK_FALSE(parse_trip_sheet(trip, "t", course).variation);
+    CHECK(fixtures::message_of([&] {
+              parse_trip_sheet(trip + "[variation]\nleft_moter = { about = 1 }\n", "t", course);
+          }).find("did you mean `left_motor`") != std::string::npos);
+    const fixtures::Folder folder;
+    write_file(folder.file("c.course.toml"), small_course("") + days);
+    write_file(folder.file("t.trips.toml"), trip + "[variation]\nright_motor = { about = 0.8 }\n");
+    Robot robot = fixtures::ideal_robot(3);
+    robot.variation = {{Quantity::light, {}}};
+    const auto varied = [&](const std::string& trips, bool robot_says) {
+        const CourseReading reading(folder.file("c.course.toml"));
+        return reading.trip_ground(robot, trips, as_drawn, robot_says).scene().robot().variation.front().what;
+    };
+    CHECK(varied(folder.file("t.trips.toml"), false) == Quantity::right_motor);
+    CHECK(varied(folder.file("t.trips.toml"), true) == Quantity::light);
+    CHECK(parse_course_file(small_course("") + days, "c").variation->front().what == Quantity::left_motor);
+}
+
 TEST_CASE("a file of trips of its own stands in place of the course's, and its faults have a place") {
     const Course course = parse_course(small_course(""), "c");
     const std::string good = "[[trip]]\nname = \"to the far end\"\nfrom = \"west\"\nvisits = [\"far\"]\nwithin_s = 9\n";

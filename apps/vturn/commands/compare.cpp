@@ -107,7 +107,8 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
 int compare_plans(const Streams& streams, const CompareCall& call) {
     const Robot robot = call.drive.load(call.robot);
     const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
-    const TripGround ground = load_trip_ground(call.course, robot, call.trips, drawings_of(streams));
+    const TripGround ground =
+        load_trip_ground(call.course, robot, call.trips, drawings_of(streams), call.drive.says_days());
     also_reads(streams, ground.course().drawing);
     const std::vector<TripCase>& cases = ground.cases();
     print_warnings(streams, ground.course().warnings);
@@ -122,7 +123,7 @@ int compare_plans(const Streams& streams, const CompareCall& call) {
     RunOptions run = call.drive.filled_for(robot);
     run.day = call.days > 0 ? std::max<std::uint64_t>(1, run.day) : run.day;
     if (run.day > 0) {
-        warn_of_days_alike(streams, robot);
+        warn_of_days_alike(streams, ground.scene().robot());
     }
     const int runs = call.days > 0 ? call.days : call.repeats;
     const std::vector<PilotFigures> all = compare(cases, pilots, runs, run, call.jobs);

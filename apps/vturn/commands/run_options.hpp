@@ -67,6 +67,9 @@ struct DriveOptions {
     std::string days_file;
     bool touches_go_on = false;
 
+    /// The call itself says how days differ.
+    bool says_days() const { return !days_file.empty(); }
+
     /// With the days of a file of their own, when one is given.
     vast_turn::Robot load(const std::string& path) const {
         vast_turn::Robot loaded = vast_turn::load_robot(path);
@@ -103,7 +106,7 @@ inline void add_drive_options(Command& command, DriveOptions& options) {
                 "drive this day of the robot, from 1; 0 is an ideal one, on which the robot is as described")
         .shows_default();
     command.reads("--variation", options.days_file,
-                  "how days differ (*.days.toml), in place of what the robot's file says of it");
+                  "how days differ (*.days.toml), in place of what the files of the robot and of the trips say of it");
     command.option("--step-ms", options.run.step_ms, "step of the simulation").shows_default().within(0.001, 100.0);
     command.option("--lost-s", options.run.lost_after_s, "tape nowhere under the array for longer than this ends a run")
         .shows_default()

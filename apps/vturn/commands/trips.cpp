@@ -166,7 +166,7 @@ void refuse_days_asked_in_vain(const TripsCall& call, bool drives, bool over_lay
 int call_layouts(const Streams& streams, const TripsCall& call, const CourseReading& reading, const Robot& robot,
                  const std::vector<Pilot>& pilots, const TripReportOptions& options, int layouts) {
     const MakeLayout make = [&](int number) {
-        return reading.trip_ground(robot, call.trips, fmt::format("layout {}", number));
+        return reading.trip_ground(robot, call.trips, fmt::format("layout {}", number), call.drive.says_days());
     };
     const LayoutsReport report = report_layouts(layouts, make, pilots, options, [&](const TripCase& one) {
         return one.trip.name.find(call.filter) != std::string::npos;
@@ -219,7 +219,7 @@ int call_trips(const Streams& streams, const TripsCall& call) {
     std::vector<Problem> warnings;
     const Robot robot = call.drive.load(call.robot);
     const CourseReading reading(call.course, drawings_of(streams));
-    const TripGround ground = reading.trip_ground(robot, call.trips, call.variant);
+    const TripGround ground = reading.trip_ground(robot, call.trips, call.variant, call.drive.says_days());
     also_reads(streams, ground.course().drawing);
     if (ground.course().laid) {
         also_reads(streams, ground.course().laid->pieces);
@@ -242,7 +242,7 @@ int call_trips(const Streams& streams, const TripsCall& call) {
     const bool over_layouts = ground.course().laid && ground.course().laid->number > 0 && call.variant == as_drawn;
     refuse_days_asked_in_vain(call, drives, over_layouts);
     if (drives || options.run.day > 0) {
-        warn_of_days_alike(streams, robot);
+        warn_of_days_alike(streams, ground.scene().robot());
     }
     if (over_layouts) {
         return call_layouts(streams, call, reading, robot, pilots, options, ground.course().laid->layouts);

@@ -17,6 +17,7 @@ namespace vast_turn {
 struct CourseFile {
     Course course;
     std::vector<Trip> trips;
+    std::optional<Variation> variation{}; ///< how days differ on which they are taken, when the file says so
 };
 
 /// What a course file may do with its drawing. A course may come from somebody else, and what it names is read.
@@ -59,9 +60,10 @@ public:
     CourseFile read(std::string_view variant = as_drawn) const;
 
     /// As load_trip_ground(); of a shuffled course one layout, the first when it is not named. With the name of a
-    /// variant only the trips that are driven over it, and over it alone.
+    /// variant only the trips that are driven over it, and over it alone. What stands with the trips of how days differ
+    /// takes the place of the robot's own, unless `robot_says_days`.
     TripGround trip_ground(const Robot& robot, const std::string& trips_path = "",
-                           std::string_view only_variant = as_drawn) const;
+                           std::string_view only_variant = as_drawn, bool robot_says_days = false) const;
 
 private:
     std::unique_ptr<Drawing> drawing_at(const std::string& path, const DrawingKeys& keys) const;
@@ -87,6 +89,6 @@ Course parse_course(std::string_view text, std::string_view file, std::string_vi
 /// Reads a course file in all the variants that its trips run over, or those of a file of trips that stand in place of
 /// its own, ready for a robot. Throws InputError with every fault, and when there is no trip.
 TripGround load_trip_ground(const std::string& course_path, const Robot& robot, const std::string& trips_path = "",
-                            const DrawingRules& rules = {});
+                            const DrawingRules& rules = {}, bool robot_says_days = false);
 
 } // namespace vast_turn

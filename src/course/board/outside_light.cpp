@@ -17,7 +17,8 @@ double part_of(const OutsideLight& light, Vec2 p) {
     }
     case OutsideLight::Kind::lamp: {
         const double h2 = light.height_mm * light.height_mm;
-        return std::pow(h2 / (h2 + dot(p - light.at, p - light.at)), 1.5);
+        const double cosine2 = h2 / (h2 + dot(p - light.at, p - light.at));
+        return cosine2 * std::sqrt(cosine2);
     }
     case OutsideLight::Kind::shadow: break;
     }

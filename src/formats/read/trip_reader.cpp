@@ -1,5 +1,4 @@
 #include "formats/read/trip_reader.hpp"
-#include "formats/read/file_kind.hpp"
 
 #include <algorithm>
 #include <array>
@@ -9,6 +8,8 @@
 
 #include <fmt/format.h>
 
+#include "formats/read/file_kind.hpp"
+#include "formats/read/variation_reader.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/read/trips_file.hpp"
 
@@ -225,22 +226,29 @@ std::vector<Trip> read_trips(TomlTable& root, const Course& course, const std::s
     return trips;
 }
 
-std::vector<Trip> parse_trips(std::string_view text, std::string_view file, const Course& course) {
+TripSheet parse_trip_sheet(std::string_view text, std::string_view file, const Course& course) {
     expect_kind(text, file, FileKind::trips);
     TomlText toml(text, file);
     TomlTable root = toml.root();
-    std::vector<Trip> trips = read_trips(root, course, std::string(file));
+    TripSheet sheet{read_trips(root, course, std::string(file)), {}};
+    if (root.has("variation")) {
+        sheet.variation = read_variation(root.table("variation"));
+    }
     root.done();
     toml.finish();
-    if (trips.empty()) {
+    if (sheet.trips.empty()) {
         throw InputError(std::string(file), "there is no trip in this file",
                          "write a [[trip]] with name, from and visits or choices");
     }
-    return trips;
+    return sheet;
 }
 
-std::vector<Trip> load_trips(const std::string& path, const Course& course) {
-    return parse_trips(read_file(path), path, course);
+TripSheet load_trip_sheet(const std::string& path, const Course& course) {
+    return parse_trip_sheet(read_file(path), path, course);
+}
+
+std::vector<Trip> parse_trips(std::string_view text, std::string_view file, const Course& course) {
+    return parse_trip_sheet(text, file, course).trips;
 }
 
 } // namespace vast_turn
