@@ -121,7 +121,7 @@ TEST_CASE("a trip is driven from each of its starts over each of its variants") 
 
 TEST_CASE("how days differ may stand with the trips: in place of the robot's, behind what the call says") {
     const std::string trip = "[[trip]]\nname = \"t\"\nfrom = \"west\"\nvisits = [\"far\"]\nwithin_s = 9\n";
-    const std::string days = "[variation]\nleft_motor = { about = 0.9 }\n";
+    const std::string days = "[variation]\nleft_motor = { about = 0.9, deviation = 0.02 }\n";
     const Course course = parse_course(small_course(""), "c");
     const TripSheet sheet = parse_trip_sheet(trip + days, "t", course);
     REQUIRE(sheet.variation);
@@ -129,11 +129,11 @@ TEST_CASE("how days differ may stand with the trips: in place of the robot's, be
     CHECK(sheet.variation->front().what == Quantity::left_motor);
     CHECK_FALSE(parse_trip_sheet(trip, "t", course).variation);
     CHECK(fixtures::message_of([&] {
-              parse_trip_sheet(trip + "[variation]\nleft_moter = { about = 1 }\n", "t", course);
+              parse_trip_sheet(trip + "[variation]\nleft_moter = { about = 1, deviation = 0.02 }\n", "t", course);
           }).find("did you mean `left_motor`") != std::string::npos);
     const fixtures::Folder folder;
     write_file(folder.file("c.course.toml"), small_course("") + days);
-    write_file(folder.file("t.trips.toml"), trip + "[variation]\nright_motor = { about = 0.8 }\n");
+    write_file(folder.file("t.trips.toml"), trip + "[variation]\nright_motor = { about = 0.8, deviation = 0.02 }\n");
     Robot robot = fixtures::ideal_robot(3);
     robot.variation = {{Quantity::light, {}}};
     const auto varied = [&](const std::string& trips, bool robot_says) {
