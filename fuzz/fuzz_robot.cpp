@@ -27,7 +27,19 @@ std::vector<std::string_view> fuzz_words() {
             "[range_sensor]", "max_mm",
             "heading_deg",    "[gyro]",
             "[compass]",      "[encoders]",
-            "fitted"};
+            "fitted",         "[drive]",
+            "mass_g",         "gyration_mm",
+            "grip",           "keep_pct",
+            "start_pct",      "play_deg",
+            "caster_mm",      "outline_mm",
+            "curve",          "response_ms",
+            "outside",        "white",
+            "rate_ms",        "beam_deg",
+            "slant_deg",      "[variation]",
+            "about",          "deviation",
+            "one_of",         "left_motor",
+            "aside_mm",       "late_looks",
+            "share",          "by_ms"};
 }
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {

@@ -34,6 +34,18 @@ double fastest(const Run& run) {
     return top;
 }
 
+/// So many runs from `own` on against those of the first pilot from `its` on.
+Against against_first(const std::vector<char>& passed, std::size_t own, std::size_t its, std::size_t runs) {
+    Against against;
+    for (std::size_t i = 0; i < runs; ++i) {
+        against.gained += passed[own + i] > passed[its + i] ? 1 : 0;
+        against.lost += passed[own + i] < passed[its + i] ? 1 : 0;
+    }
+    against.better = difference_of_shares(static_cast<std::uint64_t>(against.gained),
+                                          static_cast<std::uint64_t>(against.lost), runs);
+    return against;
+}
+
 } // namespace
 
 RunFigures figures_of(const Scene& scene, const Run& run) {
@@ -99,7 +111,7 @@ std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std:
     });
     std::vector<PilotFigures> all;
     for (std::size_t p = 0; p < pilots.size(); ++p) {
-        PilotFigures one{pilots[p], 0, 0, {}, 0, 0, {}};
+        PilotFigures one{pilots[p], 0, 0, {}, {}};
         for (std::size_t t = 0; t < cases.size(); ++t) {
             const std::size_t from = p * each + t * seeds;
             const auto begin = figures.begin() + static_cast<std::ptrdiff_t>(from);
@@ -111,16 +123,11 @@ std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std:
                  spread_of(own, &RunFigures::top_mm_s), spread_of(own, &RunFigures::steering_change_pct),
                  spread_of(own, &RunFigures::aside_mm), spread_of(own, &RunFigures::farthest_mm),
                  spread_of(own, &RunFigures::unanswered), spread_of(own, &RunFigures::losses),
-                 std::move(first[p * cases.size() + t])});
+                 against_first(passed, from, t * seeds, seeds), std::move(first[p * cases.size() + t])});
             one.runs += one.cases.back().runs;
             one.passed += one.cases.back().passed;
         }
-        for (std::size_t i = 0; i < each; ++i) {
-            one.gained += passed[p * each + i] > passed[i] ? 1 : 0;
-            one.lost += passed[p * each + i] < passed[i] ? 1 : 0;
-        }
-        one.better =
-            difference_of_shares(static_cast<std::uint64_t>(one.gained), static_cast<std::uint64_t>(one.lost), each);
+        one.against = against_first(passed, p * each, 0, each);
         all.push_back(std::move(one));
     }
     return all;

@@ -220,6 +220,26 @@ TEST_CASE("plans are compared on the same days: what one gains, with its bounds"
     CHECK(json[1]["better"][0].get<double>() > 0.0);
     CHECK(json[2]["gained"] == 0);
     CHECK(json[2]["lost"] == 0);
+    // By trip: what is gained lies in the one that the drain breaks.
+    const fixtures::Folder folder;
+    const std::string trips = folder.file("two.trips.toml");
+    write_file(trips, "[[trip]]\nname = \"to the corner\"\nfrom = \"potting bench\"\nvisits = [\"drain\", \"corner\", "
+                      "\"mist room\"]\n"
+                      "within_s = 24\nlost_after_s = 9\n[[trip]]\nname = \"to the drain\"\nfrom = \"potting "
+                      "bench\"\nvisits = [\"drain\"]\n"
+                      "ends = \"any\"\nwithin_s = 24\nlost_after_s = 9\n");
+    const std::vector<std::string> call = {"compare",     drain_course, cart_file, drain_first_try,
+                                           drain_mended,  "--days",     "30",      "--variation",
+                                           ordinary_days, "--trips",    trips};
+    std::vector<std::string> as_json = call;
+    as_json.emplace_back("--json");
+    const nlohmann::json mended = nlohmann::json::parse(call_vturn(as_json).out)["plans"][1];
+    REQUIRE(mended["trips"].size() == 2);
+    CHECK(mended["trips"][0]["gained"].get<int>() + mended["trips"][1]["gained"].get<int>() == mended["gained"]);
+    CHECK(mended["trips"][0]["gained"].get<int>() > 3);
+    CHECK(mended["trips"][1]["gained"] == 0);
+    const std::string out = call_vturn(call).out;
+    CHECK(out.find("\n  passes more than drain first try") != std::string::npos);
 }
 
 TEST_CASE("routes on days: each robot has its own, alike for any number of threads; days that are alike are told of" *

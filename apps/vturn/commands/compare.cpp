@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <memory>
 
 #include <fmt/format.h>
@@ -37,7 +38,7 @@ std::string spread_text(const Spread& spread, int digits) {
 }
 
 /// "by 3.1 to 8 % (14 gained, 2 lost)", or that nobody can tell.
-std::string better_text(const PilotFigures& one) {
+std::string better_text(const Against& one) {
     const bool is_told = one.better.low > 0.0 || one.better.high < 0.0;
     const std::string by =
         is_told ? fmt::format("by {:+.2g} to {:+.2g} %", 100.0 * one.better.low, 100.0 * one.better.high)
@@ -72,7 +73,7 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
     if (all.size() > 1) {
         rows.push_back({fmt::format("passes more than {}", names.front())});
         for (std::size_t p = 0; p < all.size(); ++p) {
-            rows.back().push_back(p == 0 ? "" : better_text(all[p]));
+            rows.back().push_back(p == 0 ? "" : better_text(all[p].against));
         }
     }
     struct Row {
@@ -84,6 +85,15 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
         rows.push_back({title_of(cases[i])});
         for (const PilotFigures& one : all) {
             rows.back().push_back(fmt::format("{} of {}", one.cases[i].passed, one.cases[i].runs));
+        }
+        const bool differ = std::any_of(all.begin(), all.end(), [i](const PilotFigures& one) {
+            return one.cases[i].against.gained + one.cases[i].against.lost > 0;
+        });
+        if (cases.size() > 1 && differ) {
+            rows.push_back({fmt::format("  passes more than {}", names.front())});
+            for (std::size_t p = 0; p < all.size(); ++p) {
+                rows.back().push_back(p == 0 ? "" : better_text(all[p].cases[i].against));
+            }
         }
         for (const Row& row :
              {Row{"  time, s", &CaseFigures::time_s, 2}, Row{"  mean speed, mm/s", &CaseFigures::mean_mm_s, 0},

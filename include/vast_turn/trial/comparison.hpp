@@ -44,6 +44,13 @@ struct LineOffset {
 /// Of every look of a run; empty when the course has no tape.
 std::vector<LineOffset> offsets_of(const Scene& scene, const Run& run);
 
+/// Whether a pilot is better than the first one: runs of the same case and day, or seed, in pairs.
+struct Against {
+    int gained = 0;     ///< passed with this pilot alone
+    int lost = 0;       ///< passed with the first pilot alone
+    ShareBounds better; ///< by what share of the runs it passes more than the first pilot, see difference_of_shares()
+};
+
 /// A pilot over one case and all seeds. Figures of unlike trips are never averaged: a long way is no slow robot, and a
 /// trip that was left halfway no fast one.
 struct CaseFigures {
@@ -58,7 +65,8 @@ struct CaseFigures {
     Spread farthest_mm;
     Spread unanswered;
     Spread losses;
-    Run first_run; ///< with the first seed, and with its looks
+    Against against; ///< of these runs alone
+    Run first_run;   ///< with the first seed, and with its looks
 };
 
 /// A pilot over all trips and seeds.
@@ -69,10 +77,7 @@ struct PilotFigures {
     int runs = 0;
     int passed = 0;
     std::vector<CaseFigures> cases; ///< in the order of the cases
-    /// Runs, of the same case and day or seed, that passed with this pilot alone and with the first pilot alone.
-    int gained = 0;
-    int lost = 0;
-    ShareBounds better; ///< by what share of all runs it passes more than the first pilot, see difference_of_shares()
+    Against against;                ///< of all runs together
 };
 
 /// Drives every case with every pilot, with the seed of `options` and the `repeats` - 1 after it, or on its day and the

@@ -18,6 +18,9 @@ std::string comparison_json(const std::vector<TripCase>& cases, const std::vecto
                              {"variant", cases[i].scene->course().variant},
                              {"runs", figures.runs},
                              {"passed", figures.passed},
+                             {"gained", figures.against.gained},
+                             {"lost", figures.against.lost},
+                             {"better", {figures.against.better.low, figures.against.better.high}},
                              {"time_s", spread(figures.time_s)},
                              {"mean_mm_s", spread(figures.mean_mm_s)},
                              {"top_mm_s", spread(figures.top_mm_s)},
@@ -31,9 +34,9 @@ std::string comparison_json(const std::vector<TripCase>& cases, const std::vecto
                          {"file", one.pilot.file()},
                          {"runs", one.runs},
                          {"passed", one.passed},
-                         {"gained", one.gained},
-                         {"lost", one.lost},
-                         {"better", {one.better.low, one.better.high}},
+                         {"gained", one.against.gained},
+                         {"lost", one.against.lost},
+                         {"better", {one.against.better.low, one.against.better.high}},
                          {"trips", trips}});
     }
     return written({{"plans", plans}});
