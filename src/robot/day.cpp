@@ -1,6 +1,7 @@
 #include "vast_turn/robot/day.hpp"
 
 #include <algorithm>
+#include <iterator>
 
 #include "vast_turn/base/noise.hpp"
 
@@ -110,6 +111,26 @@ std::vector<DayValue> draw_day(const Variation& variation, std::uint64_t seed, s
         }
     }
     return values;
+}
+
+Variation telling_variation(const Robot& robot) {
+    const auto tells = [&robot](const Varied& varied) {
+        switch (varied.what) {
+        case Quantity::gyro_scale:
+        case Quantity::gyro_drift: return robot.has_gyro;
+        case Quantity::grip:
+        case Quantity::friction:
+        case Quantity::weight: return robot.drive.has_value();
+        case Quantity::plates_faded: return !robot.colour_sensors.empty();
+        case Quantity::outside:
+            return std::any_of(robot.sensors.begin(), robot.sensors.end(),
+                               [](const LineSensor& sensor) { return sensor.outside > 0.0; });
+        default: return true;
+        }
+    };
+    Variation telling;
+    std::copy_if(robot.variation.begin(), robot.variation.end(), std::back_inserter(telling), tells);
+    return telling;
 }
 
 Robot on_day(Robot robot, const std::vector<DayValue>& values) {

@@ -84,10 +84,11 @@ private:
 
     std::vector<Cause> causes() const {
         const Robot& robot = one_.scene->robot();
+        const Variation variation = telling_variation(robot);
         std::vector<DayOutcome> days;
         for (std::size_t i = 0; i < std::min<std::size_t>(came_.size(), most_days); ++i) { // more tell no more
-            days.push_back({draw_day(robot.variation, options_.seed, options_.day + i, robot.sensors.size()),
-                            came_[i] == Came::passed});
+            days.push_back(
+                {draw_day(variation, options_.seed, options_.day + i, robot.sensors.size()), came_[i] == Came::passed});
         }
         return days.empty() ? std::vector<Cause>{} : find_causes(days);
     }

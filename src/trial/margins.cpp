@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/parallel.hpp"
+#include "vast_turn/robot/day.hpp"
 #include "vast_turn/trial/trip_result.hpp"
 
 namespace vast_turn {
@@ -79,8 +80,9 @@ Margins find_margins(const TripCase& one, const Pilot& pilot, const RunOptions& 
         return found;
     }
     const Robot& robot = one.scene->robot();
+    const Variation variation = telling_variation(robot);
     for (const QuantityFacts& facts : quantities()) {
-        const bool varies = std::any_of(robot.variation.begin(), robot.variation.end(),
+        const bool varies = std::any_of(variation.begin(), variation.end(),
                                         [&](const Varied& varied) { return varied.what == facts.quantity; });
         const std::size_t times = !varies ? 0 : facts.quantity == Quantity::sensor ? robot.sensors.size() : 1;
         for (std::size_t k = 0; k < times; ++k) {

@@ -30,7 +30,8 @@ std::vector<DayOutcome> days_of(const TripCase& one, const CaseReport& report) {
     for (std::uint64_t i = 0; i < std::min<std::uint64_t>(most, static_cast<std::uint64_t>(report.runs)); ++i) {
         const std::uint64_t day = taken.first + i;
         const bool failed = std::binary_search(taken.failed.begin(), taken.failed.end(), day);
-        days.push_back({draw_day(robot.variation, report.result.run.seed, day, robot.sensors.size()), !failed});
+        days.push_back(
+            {draw_day(telling_variation(robot), report.result.run.seed, day, robot.sensors.size()), !failed});
     }
     return days;
 }

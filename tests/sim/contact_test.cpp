@@ -270,5 +270,8 @@ TEST_CASE("vturn run and trips: touches go on where the call or the trip says so
     const auto fault = [&](const std::string& outline) {
         return message_of([&] { parse_robot(head + outline + "\n[[sensor]]\nat_mm = [50, 0]\n", "r"); });
     };
+    CHECK(fault("[[60, 40], [-40, -40], [60, -40], [-40, 40]]").find("the outline crosses itself") !=
+          std::string::npos);
+    CHECK(fault("[[60, 40], [-40, 40], [-40, -40], [60, -40]]").empty());
     CHECK(fault("[[10, 10], [20, 20]]").find("an outline has 3 to 64 corners, this one has 2") != std::string::npos);
 }

@@ -1,5 +1,6 @@
 /// Runs of robots with weight, through the public API and the command.
 
+#include <algorithm>
 #include <cmath>
 
 #include <doctest/doctest.h>
@@ -133,6 +134,27 @@ TEST_CASE("days with other grip, friction and weight") {
     CHECK(today.drive->mass_g == doctest::Approx(1.2 * robot.drive->mass_g));
     CHECK_FALSE(on_day(fixtures::ideal_robot(2), {{Quantity::grip, 0, 0.5}}).drive); // it weighs nothing
     CHECK(on_day(robot, {{Quantity::friction, 0, -80.0}}).drive->keep_pct == 0.0);
+}
+
+TEST_CASE("margins and causes leave out what makes no difference to the robot") {
+    Robot robot = fixtures::ideal_robot(2);
+    for (const QuantityFacts& facts : quantities()) {
+        robot.variation.push_back({facts.quantity, {}});
+    }
+    const auto told = [&](Quantity quantity) {
+        const Variation telling = telling_variation(robot);
+        return std::any_of(telling.begin(), telling.end(), [&](const Varied& one) { return one.what == quantity; });
+    };
+    CHECK(told(Quantity::left_motor));
+    CHECK_FALSE(told(Quantity::gyro_drift));
+    CHECK_FALSE(told(Quantity::grip));
+    CHECK_FALSE(told(Quantity::outside));
+    CHECK_FALSE(told(Quantity::plates_faded));
+    robot.has_gyro = true;
+    robot.drive = Drive{};
+    robot.sensors[1].outside = 0.2;
+    robot.colour_sensors.emplace_back();
+    CHECK(telling_variation(robot).size() == robot.variation.size());
 }
 
 TEST_CASE("vturn run and robot: a weighed cart slides where it starts hard, and its table says in which bends") {

@@ -16,6 +16,10 @@ namespace vast_turn {
 /// whatever else varies, by the counter-based generator of noise.hpp. `sensors`: how many line sensors there are.
 std::vector<DayValue> draw_day(const Variation& variation, std::uint64_t seed, std::uint64_t day, std::size_t sensors);
 
+/// What of its variation can make a difference to this robot: a gyro's drift is nothing to one without, nor is grip to
+/// one that weighs nothing. Draws of a day are the same with it.
+Variation telling_variation(const Robot& robot);
+
 /// The robot as it is that day. Values are kept within what can be.
 Robot on_day(Robot robot, const std::vector<DayValue>& values);
 

@@ -53,6 +53,24 @@ Motors read_motors(TomlTable table) {
     return motors;
 }
 
+/// Any two of its sides that are not neighbours.
+bool crosses_itself(const std::vector<Vec2>& corners) {
+    const std::size_t n = corners.size();
+    const auto apart = [](Vec2 p, Vec2 q, Vec2 r, Vec2 s) { return cross(q - p, r - p) * cross(q - p, s - p) < 0.0; };
+    for (std::size_t i = 0; i < n; ++i) {
+        for (std::size_t j = i + 2; j < n; ++j) {
+            const Vec2 a = corners[i];
+            const Vec2 b = corners[(i + 1) % n];
+            const Vec2 c = corners[j];
+            const Vec2 d = corners[(j + 1) % n];
+            if (apart(a, b, c, d) && apart(c, d, a, b)) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
 /// Corners in order round the robot.
 std::vector<Vec2> read_outline(TomlTable& root) {
     if (!root.has("outline_mm")) {
@@ -65,6 +83,9 @@ std::vector<Vec2> read_outline(TomlTable& root) {
                    fmt::format("an outline has 3 to {} corners, this one has {}", most_corners, corners.size()),
                    "write [[ahead, left], ...], in order round the robot");
         return {};
+    }
+    if (crosses_itself(corners)) {
+        root.fault("outline_mm", "the outline crosses itself", "list its corners in order round the robot");
     }
     return corners;
 }
