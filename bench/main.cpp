@@ -21,12 +21,17 @@ namespace {
 
 using Way = bench::Outcome (*)(const vast_turn::Scene&, const vast_turn::Plan&);
 
-/// The same robot with everything on that can be: weight, friction, play, a battery that sags, a day of its own.
-vast_turn::Robot imperfect() {
-    using vast_turn::Quantity;
+/// With weight and all that comes with it, its sensors ideal.
+vast_turn::Robot weighed() {
     vast_turn::Robot robot = bench::five_sensors();
     robot.drive = vast_turn::Drive{
         .caster_drag = 0.1, .keep_pct = 2.0, .start_pct = 4.0, .play_deg = 2.0, .sag = 0.15, .run_down = 0.002};
+    return robot;
+}
+
+/// The same robot with everything on that can be: weight, friction, play, a battery that sags, a day of its own.
+vast_turn::Robot imperfect() {
+    vast_turn::Robot robot = weighed();
     robot.late_often = 0.02;
     robot.lost_often = 0.01;
     robot.apart_ms = 0.2;
@@ -59,6 +64,8 @@ struct Work {
     vast_turn::Plan plan = bench::follower();
     vast_turn::Scene scene{course, robot};
     vast_turn::Robot imperfect_robot = imperfect();
+    vast_turn::Robot weighed_robot = weighed();
+    vast_turn::Scene weighed_scene{course, weighed_robot};
     vast_turn::Course lit_course = lit();
     vast_turn::Scene imperfect_scene{lit_course, imperfect_robot};
 };
@@ -120,6 +127,20 @@ bool agree(const Work& work) {
     return true;
 }
 
+/// The loop by robots that are not ideal.
+void register_imperfect(const Work& work) {
+    const auto over = [](benchmark::State& state, const vast_turn::Scene& scene, const vast_turn::Plan& plan) {
+        for (auto step : state) {
+            benchmark::DoNotOptimize(bench::run_library(scene, plan));
+        }
+    };
+    for (const auto& [name, scene] :
+         {std::pair{"with_weight", &work.weighed_scene}, std::pair{"everything_on", &work.imperfect_scene}}) {
+        benchmark::RegisterBenchmark(name, over, std::cref(*scene), std::cref(work.plan))
+            ->Unit(benchmark::kMillisecond);
+    }
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -133,11 +154,7 @@ int main(int argc, char** argv) {
     for (const auto& [name, way] : ways) {
         benchmark::RegisterBenchmark(name, measure, way, std::cref(work))->Unit(benchmark::kMillisecond);
     }
-    benchmark::RegisterBenchmark("everything_on", [&work](benchmark::State& state) {
-        for (auto step : state) {
-            benchmark::DoNotOptimize(bench::run_library(work.imperfect_scene, work.plan));
-        }
-    })->Unit(benchmark::kMillisecond);
+    register_imperfect(work);
     const vast_turn::Plan pid = vast_turn::load_plan("data/fern-house/plans/five-pid.plan");
     const std::vector<vast_turn::Look> looks = bench::aisle_looks(pid);
     if (!bench::same_answers(pid, looks)) {
@@ -171,6 +188,7 @@ int main(int argc, char** argv) {
     if (mine > 0.0) {
         std::printf("library: %.2f ms for %.0f s of robot time, %.0f times real time\n", mine, bench::run_s,
                     1000.0 * bench::run_s / mine);
+        std::printf("a robot with weight / an ideal one: %.2f\n", times.median("with_weight") / mine);
         std::printf("a robot with everything on / an ideal one: %.2f\n", times.median("everything_on") / mine);
         std::printf("naive / library: %.1f\nphysics engine / library: %.1f\n", times.median("naive") / mine,
                     times.median("physics_engine") / mine);

@@ -10,7 +10,7 @@
 using namespace vast_turn;
 
 int main() {
-    const auto [course, trips, variation] = load_course_file("data/fern-house/fern-house.course.toml");
+    const auto [course, trips] = load_course_file("data/fern-house/fern-house.course.toml");
     const Robot robot = load_robot("data/fern-house/sprig-2.robot.toml");
     const Plan plan = load_plan("data/fern-house/left-first.plan");
     const Scene scene(course, robot);

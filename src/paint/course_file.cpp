@@ -175,7 +175,7 @@ CourseFile CourseReading::read(std::string_view variant) const {
         sheet.course.drawing_notes = drawing->facts().notes;
     }
     sheet.course.drawn_apart = drawing != nullptr && (drawing->is_apart() || (sheet.laid && shared_->rules.apart));
-    return {std::move(sheet.course), std::move(sheet.trips), std::move(sheet.variation)};
+    return {std::move(sheet.course), std::move(sheet.trips)};
 }
 
 CourseFile parse_course_file(std::string_view text, std::string_view file, std::string_view variant,
@@ -198,7 +198,7 @@ Course load_course(const std::string& path, std::string_view variant, const Draw
 TripGround CourseReading::trip_ground(const Robot& robot, const std::string& trips_path, std::string_view only_variant,
                                       bool robot_says_days) const {
     CourseFile file = read(only_variant);
-    TripSheet sheet{std::move(file.trips), std::move(file.variation)};
+    TripSheet sheet{std::move(file.trips), {}};
     if (!trips_path.empty()) {
         sheet = load_trip_sheet(trips_path, file.course);
     }

@@ -14,7 +14,6 @@ namespace vast_turn {
 namespace {
 
 constexpr double full_power = 100.0;
-constexpr double gravity_mm_s2 = 9810.0;
 
 /// The mean over both sides, since motors may differ; infinite when either is straight but for a drift.
 double circle(const Robot& robot, double outside, double inside) {

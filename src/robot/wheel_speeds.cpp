@@ -30,9 +30,9 @@ WheelSpeeds on_the_floor(const Robot& robot, WheelSpeeds targets) {
     const auto full = [&](const Motor& motor) { return robot.top_speed_mm_s * motor.gain * motor.wheel; };
     std::array<Side, 2> sides = {
         {{targets.left_mm_s, full(robot.motors.left)}, {targets.right_mm_s, full(robot.motors.right)}}};
-    const double resistance = drive.sag < 1.0 ? 0.5 * drive.sag / (1.0 - drive.sag) : 0.0;
+    const double resistance = drive.resistance();
     const double keep = drive.keep_pct / 100.0;
-    const double start = std::max(drive.keep_pct, drive.start_pct) / 100.0;
+    const double start = drive.starts_pct() / 100.0;
     constexpr int passes = 3; // one that stops lowers the voltage for the other
     for (int pass = 0; pass < passes; ++pass) {
         double draws = 0.0;

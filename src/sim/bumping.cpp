@@ -7,13 +7,6 @@
 
 namespace vast_turn {
 
-namespace {
-
-/// Into the robot's frame: x ahead, y to the left.
-Vec2 seen_by(const Body& body, Vec2 v) { return {dot(v, body.ahead), v.x * body.ahead.y - v.y * body.ahead.x}; }
-
-} // namespace
-
 /// Of any point of the robot, at most.
 double Drivetrain::fastest() const { return std::hypot(ahead_, sideways_) + std::abs(turning_) * outline_.reach_mm(); }
 
@@ -38,8 +31,8 @@ void Drivetrain::find_meetings(const Body& body, double near_mm) {
 void Drivetrain::push_bumps(const Body& body, Pushes& pushes) {
     for (std::size_t i = 0; i < meetings_.size(); ++i) {
         const Meeting& meeting = meetings_[i];
-        const Vec2 place = seen_by(body, meeting.at - body.at);
-        const Vec2 away = seen_by(body, meeting.away);
+        const Vec2 place = into_robot(body.ahead, meeting.at - body.at);
+        const Vec2 away = into_robot(body.ahead, meeting.away);
         const Vec2 along{-away.y, away.x};
         const auto eased = [&](Vec2 way) {
             const double lever = place.x * way.y - place.y * way.x;

@@ -6,11 +6,7 @@
 
 namespace vast_turn {
 
-namespace {
-
-constexpr double gravity = 9810.0; // mm/s^2
-
-} // namespace
+namespace {} // namespace
 
 Drivetrain::Drivetrain(const Robot& robot, double step_ms)
     : apart_(robot.skid_track_mm()), outline_(robot), rub_(robot.drive->rub) {
@@ -37,18 +33,17 @@ Drivetrain::Drivetrain(const Robot& robot, double step_ms)
                            -turn_lag_s_ * std::expm1(-h / turn_lag_s_),
                            1.0};
     }
-    most_grip_ = drive.grip * 0.5 * drive.on_wheels * mass_ * gravity;
-    caster_grip_ = drive.caster_drag * (1.0 - drive.on_wheels) * mass_ * gravity;
+    most_grip_ = drive.grip * 0.5 * drive.on_wheels * mass_ * gravity_mm_s2;
+    caster_grip_ = drive.caster_drag * (1.0 - drive.on_wheels) * mass_ * gravity_mm_s2;
     play_mm_ = drive.play_deg / 360.0 * pi * robot.wheel_mm;
-    // Held at full power two motors draw twice the current of one: volts_at() has the rest.
-    sag_ = drive.sag < 1.0 ? 0.5 * drive.sag / (1.0 - drive.sag) : 0.0;
+    sag_ = drive.resistance();
     run_down_ = drive.run_down / 60.0;
     caster_ = drive.caster_mm;
     const auto fit = [&](Wheel& wheel, const Motor& motor, double side) {
         wheel.side = side;
         wheel.full_speed = robot.top_speed_mm_s * motor.gain * motor.wheel;
         wheel.keep = drive.keep_pct / 100.0 * wheel.full_speed;
-        wheel.start = std::max(drive.keep_pct, drive.start_pct) / 100.0 * wheel.full_speed;
+        wheel.start = drive.starts_pct() / 100.0 * wheel.full_speed;
         wheel.play = play_mm_; // as it was pushed to its place
     };
     fit(wheels_[0], robot.motors.left, 0.5 * apart_);
@@ -115,24 +110,12 @@ bool Drivetrain::has_it(const Wheel& wheel, double force) const {
     return force > 0.0 ? !(wheel.play < play_mm_) : (force < 0.0 ? !(wheel.play > 0.0) : true);
 }
 
-/// By their series where that is exact to the last bits.
-std::pair<double, double> Drivetrain::sine_and_cosine(double angle) {
-    if (std::abs(angle) > 0.06) {
-        return {std::sin(angle), std::cos(angle)};
-    }
-    const double q = angle * angle;
-    return {angle * (1.0 - q * (1.0 / 6.0 - q * (1.0 / 120.0 - q * (1.0 / 5040.0)))),
-            1.0 - q * (1.0 / 2.0 - q * (1.0 / 24.0 - q * (1.0 / 720.0 - q * (1.0 / 40320.0))))};
-}
-
-void Drivetrain::turn(Body& body, double turned) {
-    const auto [sine, cosine] = sine_and_cosine(turned);
-    const Vec2 ahead = body.ahead;
-    const double x = ahead.x * cosine + ahead.y * sine;
-    const double y = ahead.y * cosine - ahead.x * sine;
-    const double scale = 1.5 - 0.5 * (x * x + y * y); // so that rounding never adds up
-    body.ahead = {scale * x, scale * y};
-    body.turned_rad += turned;
+void Drivetrain::turn(Body& body, double angle) {
+    const auto [sine, cosine] = sine_and_cosine(angle);
+    const Vec2 ahead = turned(body.ahead, sine, cosine);
+    const double scale = 1.5 - 0.5 * dot(ahead, ahead); // so that rounding never adds up
+    body.ahead = scale * ahead;
+    body.turned_rad += angle;
 }
 
 void Drivetrain::advance(Body& body, int steps, double left_target_mm_s, double right_target_mm_s) {

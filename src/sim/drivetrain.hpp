@@ -4,7 +4,6 @@
 
 #include <array>
 #include <cstddef>
-#include <utility>
 #include <vector>
 
 #include "sim/outline.hpp"
@@ -121,8 +120,7 @@ private:
     void glide(Body& body, double h);
     void slide(Body& body, double seconds);
     bool holds_again();
-    static std::pair<double, double> sine_and_cosine(double angle);
-    static void turn(Body& body, double turned);
+    static void turn(Body& body, double angle);
 
     std::array<Stride, 8> strides_; // by their number of units, less one
     std::size_t longest_ = 1;

@@ -43,17 +43,13 @@ void Eyes::noise(std::uint64_t look_number, double* counts) const {
 
 /// Where a sensor was some time before now, if the robot's speed and turning of now held meanwhile.
 Vec2 Eyes::place_before(const Eye& eye, const Body& body, double before_s) const {
-    const double turned = before_s * (body.right_mm_s - body.left_mm_s) / track_mm_;
+    const double angle = -before_s * (body.right_mm_s - body.left_mm_s) / track_mm_;
     const double way = before_s * 0.5 * (body.left_mm_s + body.right_mm_s);
-    const auto back = [&body](double angle) {
-        const double q = angle * angle; // a series does for what a robot turns within a look
-        const bool small = q < 0.04;
-        const double c = small ? 1.0 - q * (0.5 - q * (1.0 / 24.0 - q * (1.0 / 720.0))) : std::cos(angle);
-        const double s =
-            small ? angle * (1.0 - q * (1.0 / 6.0 - q * (1.0 / 120.0 - q * (1.0 / 5040.0)))) : std::sin(angle);
-        return Vec2{body.ahead.x * c - body.ahead.y * s, body.ahead.y * c + body.ahead.x * s};
+    const auto faced = [&body](double by) {
+        const auto [sine, cosine] = sine_and_cosine(by);
+        return turned(body.ahead, sine, cosine);
     };
-    return from_robot(body.at - way * back(0.5 * turned), back(turned), eye.at_mm);
+    return from_robot(body.at - way * faced(0.5 * angle), faced(angle), eye.at_mm);
 }
 
 /// What comes back from the floor there of a light of 1.
@@ -77,18 +73,15 @@ void Eyes::imperfect_counts(const Body& body, double t_s, std::uint64_t look_num
     }
     for (std::size_t i = 0; i < eyes_.size(); ++i) {
         const Eye& eye = eyes_[i];
+        const double lag_s = eye.response_s;
         double seen = 0.0;
-        Vec2 around = place_before(eye, body, eye.before_s);
-        if (eye.response_s > 0.0) {
-            for (const PastPoint& point : past) {
-                seen += point.weight * shade(eye, place_before(eye, body, eye.before_s + point.at * eye.response_s));
-            }
-        } else {
-            seen = shade(eye, around);
+        for (std::size_t k = 0; k < (lag_s > 0.0 ? past.size() : 1); ++k) {
+            const double weight = lag_s > 0.0 ? past[k].weight : 1.0;
+            seen += weight * shade(eye, place_before(eye, body, eye.before_s + past[k].at * lag_s));
         }
         if (eye.outside > 0.0) { // it changes less from place to place than the floor does: once, at the lag's mean
-            around = eye.response_s > 0.0 ? place_before(eye, body, eye.before_s + eye.response_s) : around;
-            seen *= 1.0 + eye.outside * light_at(lights_, around, t_s - eye.before_s - eye.response_s);
+            const double mean_s = eye.before_s + lag_s;
+            seen *= 1.0 + eye.outside * light_at(lights_, place_before(eye, body, mean_s), t_s - mean_s);
         }
         seen *= std::max(0.0, 1.0 + eye.drift_a_s * t_s);
         counts[i] = std::round(std::clamp(eye.channel.counts(seen) + noise_counts[i], 0.0, eye.channel.most));

@@ -5,21 +5,6 @@
 
 namespace vast_turn {
 
-namespace {
-
-/// From the course's frame into the robot's: x ahead, y to the left.
-Vec2 into_robot(const Body& body, Vec2 p) {
-    const Vec2 off = p - body.at;
-    return {dot(off, body.ahead), off.x * body.ahead.y - off.y * body.ahead.x};
-}
-
-bool cross_each_other(Vec2 a, Vec2 b, Vec2 c, Vec2 d) {
-    const auto apart = [](Vec2 p, Vec2 q, Vec2 r, Vec2 s) { return cross(q - p, r - p) * cross(q - p, s - p) < 0.0; };
-    return apart(a, b, c, d) && apart(c, d, a, b);
-}
-
-} // namespace
-
 Outline::Outline(const Robot& robot) : corners_(robot.outline_mm), reach_(0.5 * robot.track_mm) {
     if (!corners_.empty()) {
         reach_ = 0.0;
@@ -58,7 +43,7 @@ void Outline::meet(const Body& body, const Barrier& barrier, double near_mm, std
         const Vec2 v = from_robot(body.at, body.ahead, corner);
         const Vec2 on = nearest_on_segment(v, barrier.from, barrier.to);
         const Vec2 off = v - on;
-        const double side = cross_each_other(body.at, v, barrier.from, barrier.to) ? -1.0 : 1.0;
+        const double side = segments_cross(body.at, v, barrier.from, barrier.to) ? -1.0 : 1.0;
         const double gap = length(off);
         if (side * gap <= near_mm && gap > 0.0) {
             out.push_back({on, side / gap * off, side * gap, barrier.what});
@@ -66,7 +51,7 @@ void Outline::meet(const Body& body, const Barrier& barrier, double near_mm, std
     }
     // ... or an end of the barrier at a side of the robot.
     for (const Vec2 end : {barrier.from, barrier.to}) {
-        const Vec2 p = into_robot(body, end);
+        const Vec2 p = into_robot(body.ahead, end - body.at);
         Vec2 on;
         double gap = std::numeric_limits<double>::infinity();
         for (std::size_t i = 0, j = corners_.size() - 1; i < corners_.size(); j = i++) {

@@ -58,7 +58,7 @@ Rgb at(const Course& course, double x, double y) {
 } // namespace
 
 TEST_CASE("a course file is read whole") {
-    const auto [course, trips, variation] = parse_course_file(whole, "aisle");
+    const auto [course, trips] = parse_course_file(whole, "aisle");
     CHECK(course.name == "Aisle");
     CHECK(course.tapes.size() == 3);
     CHECK(course.tapes[0].width_mm == 20.0);

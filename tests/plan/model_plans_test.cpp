@@ -77,7 +77,7 @@ TEST_CASE("every model plan passes its trip whatever the noise") {
     const std::size_t step = fixtures::sanitized ? 5 : 1; // long there
     for (std::size_t i = 0; i < models.size(); i += step) {
         const Model& model = models[i];
-        const auto [course, trips, variation] = load_course_file(file(std::string(model.course) + ".course.toml"));
+        const auto [course, trips] = load_course_file(file(std::string(model.course) + ".course.toml"));
         const Robot robot = load_robot(file(std::string(model.robot) + ".robot.toml"));
         const Plan plan = load_plan(file("plans/" + std::string(model.plan) + ".plan"));
         const Scene scene(course, robot);

@@ -16,24 +16,14 @@ using fixtures::message_of;
 
 namespace {
 
-/// Drives with these powers from a pose and gives every look.
 std::vector<Look> looks_of(const Course& course, const Robot& robot, double left_pct, double right_pct, Pose pose,
                            double seconds = 1.0, std::uint64_t seed = 1) {
-    std::vector<Look> all;
     RunOptions options;
     options.seed = seed;
     options.pose = pose;
     options.time_limit_s = seconds;
     options.lost_after_s = options.off_course_mm = 900.0;
-    const Scene scene(course, robot);
-    drive(scene, Decide([&](const Look& look, Answer& answer) {
-              all.push_back(look);
-              answer = Answer{};
-              answer.left_pct = left_pct;
-              answer.right_pct = right_pct;
-          }),
-          options);
-    return all;
+    return fixtures::looks_of(course, robot, left_pct, right_pct, options);
 }
 
 Course across() { return fixtures::board({"M 400,20 V 580"}, 30.0); }
@@ -71,8 +61,8 @@ TEST_CASE("a slow sensor follows the light as a first-order lag does") {
         REQUIRE(slow.size() == sharp.size());
         double follows = sharp[0].raw[0];
         double farthest = 0.0;
-        const double contrast = sharp[0].raw[0] - sharp[sharp.size() / 2].raw[0];
-        bool seen = false;
+        double brightest = 0.0;
+        double darkest = 1e9;
         for (std::size_t i = 1; i < slow.size(); ++i) {
             // The light goes straight from look to look meanwhile.
             const double before = sharp[i - 1].raw[0];
@@ -82,10 +72,12 @@ TEST_CASE("a slow sensor follows the light as a first-order lag does") {
             if (i > 30) { // from rest it had another past
                 farthest = std::max(farthest, std::abs(slow[i].raw[0] - follows));
             }
-            seen = seen || std::abs(sharp[i].raw[0] - sharp[0].raw[0]) > 100.0;
+            brightest = std::max(brightest, static_cast<double>(sharp[i].raw[0]));
+            darkest = std::min(darkest, static_cast<double>(sharp[i].raw[0]));
         }
-        CHECK(seen);
-        CHECK(farthest < 0.08 * std::max(std::abs(contrast), 600.0));
+        CHECK(brightest - darkest > 600.0); // it crossed the tape
+        MESSAGE("lag of ", lag_ms, " ms: ", 100.0 * farthest / (brightest - darkest), " % of the contrast off");
+        CHECK(farthest < 0.025 * (brightest - darkest));
     }
 }
 

@@ -27,20 +27,11 @@ Robot robot_with_everything() {
     return robot;
 }
 
-/// Drives with these powers for a second and gives every look.
+/// For a second.
 std::vector<Look> looks(const Course& course, const Robot& robot, double left_pct, double right_pct,
                         RunOptions options = {}) {
-    std::vector<Look> all;
     options.time_limit_s = 1.0;
-    const Scene scene(course, robot);
-    drive(scene, Decide([&](const Look& look, Answer& answer) {
-              all.push_back(look);
-              answer = Answer{};
-              answer.left_pct = left_pct;
-              answer.right_pct = right_pct;
-          }),
-          options);
-    return all;
+    return fixtures::looks_of(course, robot, left_pct, right_pct, options);
 }
 
 Course open_board() { return fixtures::board({"M 20,300 H 980"}); }

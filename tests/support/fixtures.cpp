@@ -64,6 +64,20 @@ Course board(const std::vector<std::string>& paths, double width_mm, double cell
     return course;
 }
 
+std::vector<Look> looks_of(const Course& course, const Robot& robot, double left_pct, double right_pct,
+                           const RunOptions& options) {
+    std::vector<Look> all;
+    const Scene scene(course, robot);
+    drive(scene, Decide([&](const Look& look, Answer& answer) {
+              all.push_back(look);
+              answer = Answer{};
+              answer.left_pct = left_pct;
+              answer.right_pct = right_pct;
+          }),
+          options);
+    return all;
+}
+
 Look look(const std::string& marks, double clock_ms) {
     const Pattern pattern = parse_marks(marks).value();
     Look in;

@@ -29,6 +29,10 @@ vast_turn::Robot ideal_robot(int sensors, double spacing_mm = 14.0);
 /// A painted board of 1000 x 600 mm with these pieces of tape and a start at 100,300 facing right.
 vast_turn::Course board(const std::vector<std::string>& paths, double width_mm = 19.0, double cell_mm = 1.0);
 
+/// Every look of a run with these powers, whatever it sees.
+std::vector<vast_turn::Look> looks_of(const vast_turn::Course& course, const vast_turn::Robot& robot, double left_pct,
+                                      double right_pct, const vast_turn::RunOptions& options);
+
 /// Asks a plan a row of patterns, 10 ms apart, and lists the wheel powers: "55,55 -24,47".
 std::string powers(const vast_turn::Plan& plan, const std::vector<std::string>& patterns);
 

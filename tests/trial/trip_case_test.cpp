@@ -10,6 +10,7 @@
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
 #include "support/rounds.hpp"
+#include "vast_turn/formats/read/days_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/formats/write/trips_json.hpp"
 #include "vast_turn/formats/write/trips_junit.hpp"
@@ -132,7 +133,7 @@ TEST_CASE("how days differ may stand with the trips: in place of the robot's, be
               parse_trip_sheet(trip + "[variation]\nleft_moter = { about = 1, deviation = 0.02 }\n", "t", course);
           }).find("did you mean `left_motor`") != std::string::npos);
     const fixtures::Folder folder;
-    write_file(folder.file("c.course.toml"), small_course("") + days);
+    write_file(folder.file("c.course.toml"), small_course(""));
     write_file(folder.file("t.trips.toml"), trip + "[variation]\nright_motor = { about = 0.8, deviation = 0.02 }\n");
     Robot robot = fixtures::ideal_robot(3);
     robot.variation = {{Quantity::light, {}}};
@@ -142,7 +143,11 @@ TEST_CASE("how days differ may stand with the trips: in place of the robot's, be
     };
     CHECK(varied(folder.file("t.trips.toml"), false) == Quantity::right_motor);
     CHECK(varied(folder.file("t.trips.toml"), true) == Quantity::light);
-    CHECK(parse_course_file(small_course("") + days, "c").variation->front().what == Quantity::left_motor);
+    // Any day of those can be driven again alone: --variation takes the same file.
+    CHECK(load_days(folder.file("t.trips.toml")).front().what == Quantity::right_motor);
+    CHECK(parse_days(trip + days, "t").front().what == Quantity::left_motor);
+    CHECK(fixtures::message_of([&] { parse_course(small_course("") + days, "c"); }).find("`variation` is no key") !=
+          std::string::npos);
 }
 
 TEST_CASE("a file of trips of its own stands in place of the course's, and its faults have a place") {

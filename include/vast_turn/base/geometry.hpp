@@ -7,6 +7,7 @@
 /// drawing, so 90 degrees faces the top of the picture.
 
 #include <cmath>
+#include <utility>
 
 namespace vast_turn {
 
@@ -65,6 +66,29 @@ inline Vec2 direction(double heading_deg) {
 constexpr Vec2 from_robot(Vec2 origin, Vec2 ahead, Vec2 in_robot) {
     return {origin.x + ahead.x * in_robot.x + ahead.y * in_robot.y,
             origin.y + ahead.y * in_robot.x - ahead.x * in_robot.y};
+}
+
+/// A displacement of the course frame as the robot sees it: x ahead, y to the left.
+constexpr Vec2 into_robot(Vec2 ahead, Vec2 off) { return {dot(off, ahead), off.x * ahead.y - off.y * ahead.x}; }
+
+/// Sine and cosine; of a small angle by their series, exact to the last bits.
+inline std::pair<double, double> sine_and_cosine(double angle) {
+    if (std::abs(angle) > 0.06) {
+        return {std::sin(angle), std::cos(angle)};
+    }
+    const double q = angle * angle;
+    return {angle * (1.0 - q * (1.0 / 6.0 - q * (1.0 / 120.0 - q * (1.0 / 5040.0)))),
+            1.0 - q * (1.0 / 2.0 - q * (1.0 / 24.0 - q * (1.0 / 720.0 - q * (1.0 / 40320.0))))};
+}
+
+/// A direction turned counter-clockwise, y down.
+constexpr Vec2 turned(Vec2 ahead, double sine, double cosine) {
+    return {ahead.x * cosine + ahead.y * sine, ahead.y * cosine - ahead.x * sine};
+}
+
+/// Whether segments a-b and c-d cross, each strictly between the ends of the other.
+constexpr bool segments_cross(Vec2 a, Vec2 b, Vec2 c, Vec2 d) {
+    return cross(b - a, c - a) * cross(b - a, d - a) < 0.0 && cross(d - c, a - c) * cross(d - c, b - c) < 0.0;
 }
 
 /// The point of segment a-b that is nearest to p.

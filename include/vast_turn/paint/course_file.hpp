@@ -17,7 +17,6 @@ namespace vast_turn {
 struct CourseFile {
     Course course;
     std::vector<Trip> trips;
-    std::optional<Variation> variation{}; ///< how days differ on which they are taken, when the file says so
 };
 
 /// What a course file may do with its drawing. A course may come from somebody else, and what it names is read.
@@ -60,7 +59,7 @@ public:
     CourseFile read(std::string_view variant = as_drawn) const;
 
     /// As load_trip_ground(); of a shuffled course one layout, the first when it is not named. With the name of a
-    /// variant only the trips that are driven over it, and over it alone. What stands with the trips of how days differ
+    /// variant only the trips that are driven over it, and over it alone. What a file of trips says of how days differ
     /// takes the place of the robot's own, unless `robot_says_days`.
     TripGround trip_ground(const Robot& robot, const std::string& trips_path = "",
                            std::string_view only_variant = as_drawn, bool robot_says_days = false) const;

@@ -14,7 +14,6 @@
 #include "formats/read/light_reader.hpp"
 #include "formats/read/toml_reader.hpp"
 #include "formats/read/trip_reader.hpp"
-#include "formats/read/variation_reader.hpp"
 
 namespace vast_turn {
 
@@ -45,9 +44,6 @@ public:
         course_.lights = read_lights(root_);
         variants();
         sheet_.trips = read_trips(root_, course_, course_.file);
-        if (root_.has("variation")) {
-            sheet_.variation = read_variation(root_.table("variation"));
-        }
         if (is_shuffled()) { // each layout is taken by itself
             for (Trip& trip : sheet_.trips) {
                 trip.variants = {course_.variant};

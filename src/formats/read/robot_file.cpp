@@ -56,14 +56,9 @@ Motors read_motors(TomlTable table) {
 /// Any two of its sides that are not neighbours.
 bool crosses_itself(const std::vector<Vec2>& corners) {
     const std::size_t n = corners.size();
-    const auto apart = [](Vec2 p, Vec2 q, Vec2 r, Vec2 s) { return cross(q - p, r - p) * cross(q - p, s - p) < 0.0; };
     for (std::size_t i = 0; i < n; ++i) {
         for (std::size_t j = i + 2; j < n; ++j) {
-            const Vec2 a = corners[i];
-            const Vec2 b = corners[(i + 1) % n];
-            const Vec2 c = corners[j];
-            const Vec2 d = corners[(j + 1) % n];
-            if (apart(a, b, c, d) && apart(c, d, a, b)) {
+            if (segments_cross(corners[i], corners[i + 1], corners[j], corners[(j + 1) % n])) {
                 return true;
             }
         }

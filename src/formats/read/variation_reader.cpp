@@ -55,6 +55,7 @@ Variation parse_days(std::string_view text, std::string_view file) {
     TomlText toml(text, file);
     TomlTable root = toml.root();
     Variation variation = read_variation(root.table("variation", true));
+    root.tables("trip"); // of a file of trips how days differ is taken, and the trips are left to who takes them
     root.done();
     toml.finish();
     return variation;

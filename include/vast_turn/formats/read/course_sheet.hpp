@@ -60,14 +60,13 @@ struct LaidPieces {
 
 /// A course as its file says, and what belongs beside it.
 struct CourseSheet {
-    Course course;                      ///< without its surface, and without what is found in its drawing
-    std::vector<Trip> trips;            ///< that stand in the same file
-    std::optional<Variation> variation; ///< how days differ on which they are taken
-    double cell_mm = 1.0;               ///< of the surface that is to be painted
-    bool floor_given = false;           ///< the file gives the floor's colour; else a drawing does
-    bool line_given = false;            ///< likewise the line's
-    std::optional<LaidPieces> laid;     ///< when it is laid out of pieces
-    bool find_board = false;            ///< nobody has said which part of the drawing is the board
+    Course course;                  ///< without its surface, and without what is found in its drawing
+    std::vector<Trip> trips;        ///< that stand in the same file
+    double cell_mm = 1.0;           ///< of the surface that is to be painted
+    bool floor_given = false;       ///< the file gives the floor's colour; else a drawing does
+    bool line_given = false;        ///< likewise the line's
+    std::optional<LaidPieces> laid; ///< when it is laid out of pieces
+    bool find_board = false;        ///< nobody has said which part of the drawing is the board
 };
 
 /// Reads the text of a course file in one of its variants; `file` is what faults call it, and drawings lie beside it.

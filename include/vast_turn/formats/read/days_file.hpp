@@ -1,6 +1,7 @@
 #pragma once
 
-/// Files that say how days differ (`*.days.toml`; docs/files.md): a [variation] as robot files may have one.
+/// Files that say how days differ (`*.days.toml`; docs/files.md): a [variation] as robot files may have one,
+/// alone or in a file of trips.
 
 #include <string>
 #include <string_view>
