@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Installs what is missing, builds, and runs every test: formatting, the optimised build, the installed library with
-# programs that use it, the sanitizers, clang-tidy.
+# programs that use it, static and shared, the sanitizers, clang-tidy.
 #   ./test.sh         all of it
 #   ./test.sh quick   formatting, the optimised build and its tests but for the longest: trials, drawings, hostile files
 set -euo pipefail
@@ -57,9 +57,14 @@ scripts/test-installed.sh build/release
 say "build with the address and undefined behaviour sanitizers, begun beside the tests"
 caught_up build-sanitize
 
+cmake --preset shared > /dev/null
 behind tidy scripts/tidy.sh build/sanitize
+behind shared bash -c "cmake --build --preset shared && scripts/test-installed.sh build/shared"
 say "its tests"
 ctest --preset sanitize -j "$(nproc)"
+
+say "shared libraries, installed, begun beside the tests"
+caught_up shared
 
 say "clang-tidy, begun beside the tests"
 caught_up tidy

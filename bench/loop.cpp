@@ -48,11 +48,14 @@ Plan follower() {
     return *compiled.plan;
 }
 
-Outcome run_library(const Scene& scene, const Plan& plan) {
+Outcome run_library(const Scene& scene, const Plan& plan) { return run_on_a_day(scene, plan, {}); }
+
+Outcome run_on_a_day(const Scene& scene, const Plan& plan, const std::vector<DayValue>& day) {
     RunOptions options;
     options.time_limit_s = run_s;
     options.step_ms = step_ms;
     options.keep_looks = false; // the two other ways keep none either
+    options.set = day;
     const Run run = drive(scene, plan, options);
     return {run.way_mm, run.ending == Ending::time_over};
 }

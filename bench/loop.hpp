@@ -27,6 +27,10 @@ struct Outcome {
 /// The library.
 Outcome run_library(const vast_turn::Scene& scene, const vast_turn::Plan& plan);
 
+/// The same with what is other on a day.
+Outcome run_on_a_day(const vast_turn::Scene& scene, const vast_turn::Plan& plan,
+                     const std::vector<vast_turn::DayValue>& day);
+
 /// The naive way: every spot averaged cell by cell, sine and cosine at every step, noise from
 /// std::normal_distribution.
 Outcome run_naive(const vast_turn::Scene& scene, const vast_turn::Plan& plan);

@@ -33,9 +33,12 @@ vast_turn::Robot weighed() {
 vast_turn::Robot imperfect() {
     vast_turn::Robot robot = weighed();
     robot.late_often = 0.02;
+    robot.delay_varies_ms = 3.0;
     robot.lost_often = 0.01;
     robot.apart_ms = 0.2;
-    robot.encoder_counts = 360.0;
+    robot.encoders = {true, 360.0, 0.01};
+    robot.gyro = {true, 1.01, 0.2, 0.3, 1.5, 400.0};
+    robot.compass = {true, 4.0, 2.0};
     robot.range_sensor = vast_turn::RangeSensor{{70.0, 0.0}, 0.0, 900.0, 20.0, 15.0, 60.0, 3.0, 5.0, 30.0};
     for (vast_turn::LineSensor& sensor : robot.sensors) {
         sensor.curve = 0.8;
@@ -129,16 +132,21 @@ bool agree(const Work& work) {
 
 /// The loop by robots that are not ideal.
 void register_imperfect(const Work& work) {
-    const auto over = [](benchmark::State& state, const vast_turn::Scene& scene, const vast_turn::Plan& plan) {
+    using vast_turn::Quantity;
+    using Day = std::vector<vast_turn::DayValue>;
+    const Day day{{Quantity::tape_off, 0, 1.5}, {Quantity::line_faded, 0, 0.1}, {Quantity::left_motor, 0, 0.97}};
+    const auto over = [](benchmark::State& state, const vast_turn::Scene& scene, const vast_turn::Plan& plan,
+                         const Day& values) {
         for (auto step : state) {
-            benchmark::DoNotOptimize(bench::run_library(scene, plan));
+            benchmark::DoNotOptimize(bench::run_on_a_day(scene, plan, values));
         }
     };
-    for (const auto& [name, scene] :
-         {std::pair{"with_weight", &work.weighed_scene}, std::pair{"everything_on", &work.imperfect_scene}}) {
-        benchmark::RegisterBenchmark(name, over, std::cref(*scene), std::cref(work.plan))
+    const auto add = [&](const char* name, const vast_turn::Scene& scene, const Day& values) {
+        benchmark::RegisterBenchmark(name, over, std::cref(scene), std::cref(work.plan), values)
             ->Unit(benchmark::kMillisecond);
-    }
+    };
+    add("with_weight", work.weighed_scene, {});
+    add("everything_on", work.imperfect_scene, day);
 }
 
 } // namespace

@@ -1,7 +1,7 @@
 #!/usr/bin/env bash
 # Installs the library from a build folder into a scratch folder and builds and runs programs that find it there, as
 # users' projects would: one for each component, by find_package and by pkg-config. Those that need no Cairo are built
-# where pkg-config finds none.
+# where pkg-config finds none. Static or shared libraries, as the folder was built.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 build=${1:-build/release}
@@ -32,7 +32,7 @@ for component in runtime core formats paint view; do
     flags=$(env "${world[@]}" PKG_CONFIG_PATH="$pkgconfig" pkg-config --cflags --libs "vast_turn-$component")
     # shellcheck disable=SC2086
     c++ -std=c++20 "tests/installed/$component.cpp" $flags -o "$work/$component/by-pkg-config" &&
-        "$work/$component/by-pkg-config" "$data" || say_failed "$component" pkg-config
+        LD_LIBRARY_PATH=${pkgconfig%/pkgconfig} "$work/$component/by-pkg-config" "$data" || say_failed "$component" pkg-config
 done
 if env PKG_CONFIG_LIBDIR="$work/plain" cmake -S tests/installed -B "$work/none" -G Ninja -DCOMPONENT=paint \
     -DCMAKE_PREFIX_PATH="$work/installed" > /dev/null 2>&1; then
@@ -45,5 +45,9 @@ env PKG_CONFIG_LIBDIR="$work/plain" cmake -S . -B "$work/project" -G Ninja -DVAS
     -DVAST_TURN_BUILD_EXAMPLES=OFF -DVAST_TURN_BUILD_TESTS=OFF > "$work/project.log" ||
     { cat "$work/project.log" >&2; exit 1; }
 
-"$work/installed/bin/vturn" table "$data/left-first.plan" > /dev/null
-echo "the installed command and every component of the library work"
+command=$work/installed/bin/vturn
+if [ -x "$command" ]; then
+    "$command" table "$data/left-first.plan" > /dev/null
+    echo "the installed command works"
+fi
+echo "every component of the installed library works"

@@ -23,17 +23,58 @@ double drawn(const Scatter& how, const Draw& draw) {
 }
 
 void apply(Drive& drive, const DayValue& value) {
-    if (value.what == Quantity::grip) {
-        drive.grip *= value.value;
-    } else if (value.what == Quantity::friction) {
-        drive.keep_pct = std::clamp(drive.keep_pct + value.value, 0.0, 95.0);
-        drive.start_pct = std::clamp(drive.start_pct + value.value, drive.keep_pct, 95.0);
-    } else {
-        drive.mass_g *= value.value;
+    const double v = value.value;
+    switch (value.what) {
+    case Quantity::grip: drive.grip *= v; break;
+    case Quantity::friction:
+        drive.keep_pct = std::clamp(drive.keep_pct + v, 0.0, 95.0);
+        drive.start_pct = std::clamp(drive.start_pct + v, drive.keep_pct, 95.0);
+        break;
+    case Quantity::weight: drive.mass_g *= v; break;
+    case Quantity::sag: drive.sag = std::min(0.9, drive.sag * v); break;
+    case Quantity::play: drive.play_deg = std::clamp(drive.play_deg + v, 0.0, 45.0); break;
+    case Quantity::caster_drag: drive.caster_drag = std::min(3.0, drive.caster_drag * v); break;
+    default: break;
     }
 }
 
-void apply(Robot& robot, const DayValue& value) {
+void apply(LineSensor& sensor, const DayValue& value) {
+    switch (value.what) {
+    case Quantity::light:
+    case Quantity::sensor: sensor.gain *= value.value; break;
+    case Quantity::noise: sensor.noise *= value.value; break;
+    case Quantity::outside: sensor.outside *= value.value; break;
+    case Quantity::raised: sensor = raised(sensor, value.value); break;
+    default: break;
+    }
+}
+
+/// What senses other things than the line.
+void apply_to_senses(Robot& robot, const DayValue& value) {
+    const double v = value.value;
+    switch (value.what) {
+    case Quantity::gyro_scale: robot.gyro.scale *= v; break;
+    case Quantity::gyro_drift: robot.gyro.drift_deg_s += v; break;
+    case Quantity::gyro_wander: robot.gyro.wander_deg_s += v; break;
+    case Quantity::gyro_settling: robot.gyro.settling_deg_s += v; break;
+    case Quantity::compass_bias: robot.compass.bias_deg += v; break;
+    case Quantity::counts_lost: robot.encoders.lost = std::min(0.9, robot.encoders.lost + v); break;
+    case Quantity::colour_noise:
+        for (ColourSensor& sensor : robot.colour_sensors) {
+            sensor.noise *= v;
+        }
+        break;
+    case Quantity::range_noise:
+        if (robot.range_sensor) {
+            robot.range_sensor->noise_mm *= v;
+        }
+        break;
+    default: break;
+    }
+}
+
+/// What drives it, and when.
+void apply_to_motion(Robot& robot, const DayValue& value) {
     const double v = value.value;
     switch (value.what) {
     case Quantity::left_motor: robot.motors.left.gain *= v; break;
@@ -42,46 +83,27 @@ void apply(Robot& robot, const DayValue& value) {
     case Quantity::motor_lag: robot.motors.lag_ms *= v; break;
     case Quantity::dead_band: robot.motors.dead_band_pct = std::clamp(robot.motors.dead_band_pct + v, 0.0, 99.0); break;
     case Quantity::delay: robot.delay_ms = std::max(0.0, robot.delay_ms + v); break;
+    case Quantity::delay_varies: robot.delay_varies_ms += v; break;
     case Quantity::left_wheel: robot.motors.left.wheel *= v; break;
     case Quantity::right_wheel: robot.motors.right.wheel *= v; break;
-    case Quantity::grip:
-    case Quantity::friction:
-    case Quantity::weight:
-        if (robot.drive) {
-            apply(*robot.drive, value);
-        }
-        break;
     case Quantity::skid: robot.skid = std::max(1.0, robot.skid * v); break;
-    case Quantity::light:
-        for (LineSensor& sensor : robot.sensors) {
-            sensor.gain *= v;
-        }
-        break;
-    case Quantity::sensor:
-        if (value.sensor < robot.sensors.size()) {
-            robot.sensors[value.sensor].gain *= v;
-        }
-        break;
-    case Quantity::noise:
-        for (LineSensor& sensor : robot.sensors) {
-            sensor.noise *= v;
-        }
-        break;
-    case Quantity::outside:
-        for (LineSensor& sensor : robot.sensors) {
-            sensor.outside *= v;
-        }
-        break;
-    case Quantity::gyro_scale: robot.gyro_scale *= v; break;
-    case Quantity::gyro_drift: robot.gyro_drift_deg_s += v; break;
     case Quantity::late_looks: robot.late_often = std::min(0.9, robot.late_often + v); break;
     case Quantity::lost_looks: robot.lost_often = std::min(0.9, robot.lost_often + v); break;
-    case Quantity::ahead:
-    case Quantity::aside:
-    case Quantity::turned:
-    case Quantity::line_faded:
-    case Quantity::plates_faded:
-    case Quantity::things_later: break; // where it stands and on what, not what it is
+    default: break;
+    }
+}
+
+/// Where it stands and on what is left to set_down() and course_on_day().
+void apply(Robot& robot, const DayValue& value) {
+    apply_to_motion(robot, value);
+    apply_to_senses(robot, value);
+    if (robot.drive) {
+        apply(*robot.drive, value);
+    }
+    for (std::size_t k = 0; k < robot.sensors.size(); ++k) {
+        if (value.what != Quantity::sensor || value.sensor == k) {
+            apply(robot.sensors[k], value);
+        }
     }
 }
 
@@ -114,17 +136,32 @@ std::vector<DayValue> draw_day(const Variation& variation, std::uint64_t seed, s
 }
 
 Variation telling_variation(const Robot& robot) {
-    const auto tells = [&robot](const Varied& varied) {
+    const auto any_line_sensor = [&robot](auto&& is_so) {
+        return std::any_of(robot.sensors.begin(), robot.sensors.end(), is_so);
+    };
+    const auto tells = [&](const Varied& varied) {
         switch (varied.what) {
         case Quantity::gyro_scale:
-        case Quantity::gyro_drift: return robot.has_gyro;
+        case Quantity::gyro_drift:
+        case Quantity::gyro_wander:
+        case Quantity::gyro_settling: return robot.gyro.fitted;
+        case Quantity::compass_bias: return robot.compass.fitted;
+        case Quantity::counts_lost: return robot.encoders.fitted && robot.encoders.counts > 0.0;
         case Quantity::grip:
         case Quantity::friction:
-        case Quantity::weight: return robot.drive.has_value();
-        case Quantity::plates_faded: return !robot.colour_sensors.empty();
-        case Quantity::outside:
-            return std::any_of(robot.sensors.begin(), robot.sensors.end(),
-                               [](const LineSensor& sensor) { return sensor.outside > 0.0; });
+        case Quantity::weight:
+        case Quantity::play: return robot.drive.has_value();
+        case Quantity::sag: return robot.drive && robot.drive->sag > 0.0;
+        case Quantity::caster_drag:
+            return robot.drive && robot.drive->caster_drag > 0.0 && robot.drive->on_wheels < 1.0;
+        case Quantity::plates_faded:
+        case Quantity::plates_off: return !robot.colour_sensors.empty();
+        case Quantity::colour_noise:
+            return std::any_of(robot.colour_sensors.begin(), robot.colour_sensors.end(),
+                               [](const ColourSensor& sensor) { return sensor.noise > 0.0; });
+        case Quantity::range_noise: return robot.range_sensor && robot.range_sensor->noise_mm > 0.0;
+        case Quantity::outside: return any_line_sensor([](const LineSensor& s) { return s.outside > 0.0; });
+        case Quantity::raised: return any_line_sensor([](const LineSensor& s) { return s.height_mm > 0.0; });
         default: return true;
         }
     };
@@ -143,12 +180,15 @@ Robot on_day(Robot robot, const std::vector<DayValue>& values) {
 CourseDay course_on_day(const std::vector<DayValue>& values) {
     CourseDay day;
     for (const DayValue& value : values) {
-        if (value.what == Quantity::line_faded) {
-            day.line_faded = value.value;
-        } else if (value.what == Quantity::plates_faded) {
-            day.plates_faded = value.value;
-        } else if (value.what == Quantity::things_later) {
-            day.things_later_s += value.value;
+        switch (value.what) {
+        case Quantity::line_faded: day.line_faded = value.value; break;
+        case Quantity::plates_faded: day.plates_faded = value.value; break;
+        case Quantity::things_later: day.things_later_s += value.value; break;
+        case Quantity::tape_off: day.tape_off_mm = value.value; break;
+        case Quantity::tape_wider: day.tape_wider_mm = value.value; break;
+        case Quantity::tape_lifted: day.tape_lifted_mm = value.value; break;
+        case Quantity::plates_off: day.plates_off_mm = value.value; break;
+        default: break;
         }
     }
     return day;

@@ -6,14 +6,12 @@
 
 namespace vast_turn {
 
-namespace {} // namespace
-
 Drivetrain::Drivetrain(const Robot& robot, double step_ms)
     : apart_(robot.skid_track_mm()), outline_(robot), rub_(robot.drive->rub) {
     assert(robot.drive);
     const Drive& drive = *robot.drive;
-    // A step longer than a stride is a whole number of units; of short ones several make a stride.
-    per_step_ = std::max(1, static_cast<int>(std::ceil(step_ms / 1000.0 / longest_stride_s - 1e-9)));
+    // A step longer than a close stride is a whole number of units; of short ones several make a stride.
+    per_step_ = std::max(1, static_cast<int>(std::ceil(step_ms / 1000.0 / close_stride_s - 1e-9)));
     unit_s_ = step_ms / 1000.0 / per_step_;
     mass_ = drive.mass_g;
     wheel_mass_ = drive.wheel_g;
@@ -23,15 +21,15 @@ Drivetrain::Drivetrain(const Robot& robot, double step_ms)
     lag_s_ = std::max(robot.motors.lag_ms, 1.0) / 1000.0;
     push_ = moved / (2.0 * lag_s_);
     turn_lag_s_ = 2.0 * turned_inertia_ / (push_ * apart_ * apart_);
-    longest_ = std::clamp(static_cast<std::size_t>(longest_stride_s / unit_s_ + 1e-9), std::size_t{1}, strides_.size());
+    const auto units_in = [this](double seconds) {
+        return std::clamp(static_cast<std::size_t>(seconds / unit_s_ + 1e-9), std::size_t{1}, strides_.size());
+    };
+    longest_ = units_in(longest_stride_s);
+    close_ = units_in(close_stride_s);
     for (std::size_t n = 1; n <= longest_; ++n) {
         const double h = static_cast<double>(n) * unit_s_;
-        strides_[n - 1] = {h,
-                           std::exp(-h / lag_s_),
-                           std::exp(-h / turn_lag_s_),
-                           -lag_s_ * std::expm1(-h / lag_s_),
-                           -turn_lag_s_ * std::expm1(-h / turn_lag_s_),
-                           1.0};
+        strides_[n - 1] = {h, std::exp(-h / lag_s_), std::exp(-h / turn_lag_s_), -lag_s_ * std::expm1(-h / lag_s_),
+                           -turn_lag_s_ * std::expm1(-h / turn_lag_s_)};
     }
     most_grip_ = drive.grip * 0.5 * drive.on_wheels * mass_ * gravity_mm_s2;
     caster_grip_ = drive.caster_drag * (1.0 - drive.on_wheels) * mass_ * gravity_mm_s2;
@@ -65,19 +63,7 @@ void Drivetrain::aim(double left_target, double right_target) {
     held_part_ = full_part_ * by;
     left_gives_ = by * sag_ * left / wheels_[0].full_speed;
     right_gives_ = by * sag_ * right / wheels_[1].full_speed;
-    // A closed form is linear in the voltage, and that in the middle of it: how much more of it there is for that.
-    for (std::size_t n = 0; n < longest_; ++n) {
-        const double straight = 0.25 * (1.0 - strides_[n].decay) * (left_target + right_target);
-        const double round = 0.25 * (1.0 - strides_[n].turn_decay) * (right_target - left_target);
-        strides_[n].by_itself = 1.0 / (1.0 - left_gives_ * (straight - round) - right_gives_ * (straight + round));
-    }
 }
-
-double Drivetrain::volts_at(double left_spin, double right_spin) const {
-    return std::min(full_part_, held_part_ + left_gives_ * left_spin + right_gives_ * right_spin);
-}
-
-double Drivetrain::volts() const { return volts_at(wheels_[0].spin, wheels_[1].spin); }
 
 double Drivetrain::kinetic_uj() const {
     double twice = mass_ * (ahead_ * ahead_ + sideways_ * sideways_) + inertia_ * turning_ * turning_;
@@ -105,19 +91,6 @@ bool Drivetrain::stands_still() {
     return true;
 }
 
-/// Whether the motor stands at the side of its gear's play from which it pushes that way.
-bool Drivetrain::has_it(const Wheel& wheel, double force) const {
-    return force > 0.0 ? !(wheel.play < play_mm_) : (force < 0.0 ? !(wheel.play > 0.0) : true);
-}
-
-void Drivetrain::turn(Body& body, double angle) {
-    const auto [sine, cosine] = sine_and_cosine(angle);
-    const Vec2 ahead = turned(body.ahead, sine, cosine);
-    const double scale = 1.5 - 0.5 * dot(ahead, ahead); // so that rounding never adds up
-    body.ahead = scale * ahead;
-    body.turned_rad += angle;
-}
-
 void Drivetrain::advance(Body& body, int steps, double left_target_mm_s, double right_target_mm_s) {
     constexpr double runs_down_every_s = 0.05;
     pressed_.clear();
@@ -128,17 +101,20 @@ void Drivetrain::advance(Body& body, int steps, double left_target_mm_s, double 
             aim(left_target_mm_s, right_target_mm_s);
             aimed_s = time_s_;
         }
-        const std::size_t n = std::min(units, longest_);
-        const Stride& stride = strides_[n - 1];
+        std::size_t n = std::min(units, longest_);
         if (!stands_still()) {
-            const bool rolls = holding_ && !is_near_something(body, stride.h_s);
-            const double left_s = rolls ? roll(body, stride) : stride.h_s;
-            if (left_s > 0.0) {
-                slide(body, left_s);
+            const bool far = holding_ && !is_near_something(body, strides_[n - 1].h_s);
+            if (!far || !roll_on(body, strides_[n - 1])) {
+                n = std::min(n, close_);
+                const bool rolls = holding_ && (far || !is_near_something(body, strides_[n - 1].h_s));
+                const double left_s = rolls ? roll(body, strides_[n - 1]) : strides_[n - 1].h_s;
+                if (left_s > 0.0) {
+                    slide(body, left_s);
+                }
             }
         }
         units -= n;
-        time_s_ += stride.h_s;
+        time_s_ += strides_[n - 1].h_s;
     }
     body.left_mm_s = ahead_ - 0.5 * apart_ * turning_;
     body.right_mm_s = ahead_ + 0.5 * apart_ * turning_;

@@ -2,6 +2,7 @@
 
 /// How a robot with weight moves: motors by their torque lines, tyres that hold or slide.
 
+#include <algorithm>
 #include <array>
 #include <cstddef>
 #include <vector>
@@ -14,10 +15,11 @@ namespace vast_turn {
 
 /// The drive of one run. docs/simulation.md has the equations and their sources.
 ///
-/// While the tyres hold, strides of at most 2 ms are the closed form of the linear motors, with the battery's voltage
-/// of their middle; where a motor is in the play of its gear the midpoint rule takes its place. When a tyre slides, or
-/// a wheel stands or turns back against friction, the same bodies are moved by impulses within the cone of friction, in
-/// halves of a millisecond.
+/// While the tyres hold by far and both motors have their wheels, strides of at most 8 ms are the closed form of the
+/// linear motors, with the battery's voltage and the caster's drag of their middle. Near the end of what tyres bear
+/// they take 2 ms, and where a motor is in the play of its gear the midpoint rule takes the place of the closed form.
+/// When a tyre slides, or a wheel stands or turns back against friction, the same bodies are moved by impulses within
+/// the cone of friction, in halves of a millisecond.
 class Drivetrain {
 public:
     /// `robot` has a drive (asserted) and outlives this; `step_ms` > 0.
@@ -52,14 +54,20 @@ private:
     };
 
     void aim(double left_target, double right_target);
-    static constexpr double longest_stride_s = 0.002;
-    static constexpr double at_rest = 1e-9; // mm/s
+    static constexpr double longest_stride_s = 0.008;
+    static constexpr double close_stride_s = 0.002; // where something may begin to slide, or to turn back
+    static constexpr double at_rest = 1e-9;         // mm/s
 
-    double volts() const;
     /// Part of its voltage that the battery has for wheels of these speeds.
-    double volts_at(double left_spin, double right_spin) const;
+    double volts_at(double left_spin, double right_spin) const {
+        return std::min(full_part_, held_part_ + left_gives_ * left_spin + right_gives_ * right_spin);
+    }
+    double volts() const { return volts_at(wheels_[0].spin, wheels_[1].spin); }
     bool stands_still();
-    bool has_it(const Wheel& wheel, double force) const;
+    /// Whether the motor stands at the side of its gear's play from which it pushes that way.
+    bool has_it(const Wheel& wheel, double force) const {
+        return force > 0.0 ? !(wheel.play < play_mm_) : (force < 0.0 ? !(wheel.play > 0.0) : true);
+    }
     /// A stride of some units, and what a closed form needs of it.
     struct Stride {
         double h_s = 0.0;
@@ -67,7 +75,6 @@ private:
         double turn_decay = 0.0;
         double gone_s = 0.0; ///< the integral of that
         double turn_gone_s = 0.0;
-        double by_itself = 1.0; ///< how much the voltage in its middle makes more of itself
     };
     using AtWork = std::array<bool, 2>; ///< motors that have their wheel
 
@@ -87,7 +94,9 @@ private:
         double turned = 0.0;
     };
     double volts_in_the_middle(const Rolled& to) const;
-    bool losses(Losses& out) const;
+    double volts_that_last(const Stride& stride, const Losses& loses) const;
+    Losses rubbing() const;
+    bool drag(double speed, double turning, double h_s, Losses& out) const;
     Rolled closed_form(const Stride& stride, double part, const Losses& loses) const;
     Rolled by_midpoint(double h, double part, const Losses& loses, const AtWork& at_work) const;
     bool bears(const Rolled& to, double part, const AtWork& at_work) const;
@@ -95,6 +104,12 @@ private:
     double play_ends(const Rolled& to, double part, const AtWork& at_work) const;
     void cross_play(const Rolled& to, double part, const AtWork& at_work);
     void take(Body& body, const Rolled& to);
+    bool has_both(double part, double left_spin, double right_spin) const {
+        return has_it(wheels_[0], part * wheels_[0].target - left_spin) &&
+               has_it(wheels_[1], part * wheels_[1].target - right_spin);
+    }
+    bool bears_by_far(const Rolled& to, double part, const Stride& stride) const;
+    bool roll_on(Body& body, const Stride& stride);
     double roll(Body& body, const Stride& stride);
     /// What was pushed in a stroke so far, g mm / s.
     struct Pushes {
@@ -120,10 +135,17 @@ private:
     void glide(Body& body, double h);
     void slide(Body& body, double seconds);
     bool holds_again();
-    static void turn(Body& body, double angle);
+    static void turn(Body& body, double angle) {
+        const auto [sine, cosine] = sine_and_cosine(angle);
+        const Vec2 ahead = turned(body.ahead, sine, cosine);
+        const double scale = 1.5 - 0.5 * dot(ahead, ahead); // so that rounding never adds up
+        body.ahead = scale * ahead;
+        body.turned_rad += angle;
+    }
 
-    std::array<Stride, 8> strides_; // by their number of units, less one
+    std::array<Stride, 16> strides_; // by their number of units, less one
     std::size_t longest_ = 1;
+    std::size_t close_ = 1; // units of a close stride
     double unit_s_;
     int per_step_; // units
     double mass_;

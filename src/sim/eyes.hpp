@@ -7,6 +7,10 @@
 #include <cstdint>
 #include <vector>
 
+#include "base/power_curve.hpp"
+#include "sim/floor_today.hpp"
+#include "sim/lately.hpp"
+#include "sim/lit_floor.hpp"
 #include "vast_turn/robot/array.hpp"
 #include "vast_turn/robot/day.hpp"
 #include "vast_turn/sim/motion.hpp"
@@ -43,24 +47,57 @@ private:
     struct Eye {
         Vec2 at_mm; ///< of the sensor at its wire
         Channel channel;
-        const SpotMap* surface;
+        FloorToday::View view;
         double before_s = 0.0; ///< it was read so long before the look
         double response_s = 0.0;
         double outside = 0.0;
         double drift_a_s = 0.0;
-        double bare = 0.0; ///< what it sees of the floor
+        std::size_t curve = no_curve; ///< of its channel, among curves_
     };
-    Vec2 place_before(const Eye& eye, const Body& body, double before_s) const;
-    double shade(const Eye& eye, Vec2 p) const;
+    static constexpr std::size_t no_curve = SIZE_MAX;
+    double counts_of(const Eye& eye, double light) const;
+    std::size_t curve_of(double power);
+
+    /// Points of the past and what each weighs.
+    struct PastPoint {
+        double at = 0.0; ///< in time constants before now
+        double weight = 0.0;
+    };
+    struct Past {
+        std::size_t points = 1;
+        std::array<PastPoint, 3> point{};
+    };
+    static const Past& past_for(double went);
+    struct Looked {
+        const Past* past = nullptr;
+        Vec2 mean_place;
+        std::array<Vec2, 3> at;
+        std::array<SpotMap::Spot, 3> spots;
+    };
+    void looks_at(const Eye& eye, const Lately& lately, Looked& looked) const;
+    double light_seen(std::size_t number, const Looked& looked, double t_s) const;
+
+    /// A line sensor that is a colour sensor at the same time, and blind meanwhile.
+    struct Double {
+        std::size_t eye = 0;
+        double rate_s = 0.0;
+        double blind_s = 0.0;
+        double next_s = 0.0; ///< when it takes a colour again
+        double blind_until_s = -1.0;
+    };
+    void hold_blind(double t_s, double* counts);
 
     std::vector<Eye> eyes_;
+    std::vector<PowerCurve> curves_;
+    std::vector<Double> doubles_;
+    std::vector<double> told_; // last, by channel; empty before the first look
     ArrayReader reader_;
     std::uint64_t seed_;
     bool noisy_;
     bool perfect_ = true; // but for noise and curve
     double track_mm_;
-    double faded_;
-    std::vector<OutsideLight> lights_;
+    FloorToday floor_;
+    LitFloor light_;
 };
 
 } // namespace vast_turn

@@ -28,20 +28,20 @@ void check_inputs(const Robot& robot, const Plan& plan) {
                    fmt::format("give the robot a [[colour_sensor]] with name = \"{}\"", place).c_str());
         }
     }
-    if (plan.reads_turn_by(runtime::Source::gyro) && !robot.has_gyro) {
+    if (plan.reads_turn_by(runtime::Source::gyro) && !robot.gyro.fitted) {
         refuse("a turn by gyro", "write [gyro] into the robot file, or take the turn from wheels");
     }
-    if (plan.reads_turn_by(runtime::Source::compass) && !robot.has_compass) {
+    if (plan.reads_turn_by(runtime::Source::compass) && !robot.compass.fitted) {
         refuse("a turn by compass", "write [compass] into the robot file, or take the turn from wheels");
     }
-    if (robot.has_encoders) {
+    if (robot.encoders.fitted) {
         return;
     }
     const bool any_turn = plan.reads_turn_by(runtime::Source::best) || plan.reads(runtime::Op::heading);
     if (plan.reads_way() || plan.reads_turn_by(runtime::Source::wheels)) {
         refuse("a way or a wheel's turn", "fit [encoders], or end the item after a time");
     }
-    if (any_turn && !robot.has_gyro && !robot.has_compass) {
+    if (any_turn && !robot.gyro.fitted && !robot.compass.fitted) {
         refuse("a turn", "fit [encoders], a [gyro] or a [compass]");
     }
 }

@@ -20,6 +20,14 @@ double Drivetrain::volts_in_the_middle(const Rolled& to) const {
     return held_part_ + left_gives_ * (middle - half_turn) + right_gives_ * (middle + half_turn);
 }
 
+/// The battery's voltage in the middle of a stride whose closed form that voltage drives: linear in it.
+double Drivetrain::volts_that_last(const Stride& stride, const Losses& loses) const {
+    const double straight = 0.25 * (1.0 - stride.decay) * (wheels_[0].target + wheels_[1].target);
+    const double round = 0.25 * (1.0 - stride.turn_decay) * (wheels_[1].target - wheels_[0].target);
+    const double by_itself = 1.0 / (1.0 - left_gives_ * (straight - round) - right_gives_ * (straight + round));
+    return std::min(full_part_, by_itself * volts_in_the_middle(closed_form(stride, 0.0, loses)));
+}
+
 /// The closed form of the linear motors, both at work for a whole stride.
 Drivetrain::Rolled Drivetrain::closed_form(const Stride& stride, double part, const Losses& loses) const {
     const double left_wants = part * wheels_[0].target - loses.left;
@@ -54,19 +62,22 @@ Drivetrain::Rolled Drivetrain::by_midpoint(double h, double part, const Losses& 
     return {h, 2.0 * speed - ahead_, 2.0 * turning - turning_, h * speed, h * turning};
 }
 
-/// What friction and the caster take meanwhile; false when one of them may come to rest.
-bool Drivetrain::losses(Losses& out) const {
-    out.left = wheels_[0].keep * sign_of(wheels_[0].spin);
-    out.right = wheels_[1].keep * sign_of(wheels_[1].spin);
+/// What friction takes of the motors.
+Drivetrain::Losses Drivetrain::rubbing() const {
+    return {wheels_[0].keep * sign_of(wheels_[0].spin), wheels_[1].keep * sign_of(wheels_[1].spin), 0.0, 0.0};
+}
+
+/// What the caster takes at that speed; false when it may come to rest in so long.
+bool Drivetrain::drag(double speed, double turning, double h_s, Losses& out) const {
     if (!(caster_grip_ > 0.0)) {
         return true;
     }
-    const Vec2 moves{ahead_ - turning_ * caster_.y, turning_ * caster_.x};
-    const double speed = std::sqrt(dot(moves, moves));
-    const Vec2 drag = caster_grip_ / speed * moves;
-    out.ahead = drag.x / (mass_ + 2.0 * wheel_mass_);
-    out.turning = (drag.y * caster_.x - drag.x * caster_.y) / turned_inertia_;
-    return speed > 2.0 * caster_grip_ / mass_ * longest_stride_s;
+    const Vec2 moves{speed - turning * caster_.y, turning * caster_.x};
+    const double fast = std::sqrt(dot(moves, moves));
+    const Vec2 drags = caster_grip_ / fast * moves;
+    out.ahead = drags.x / (mass_ + 2.0 * wheel_mass_);
+    out.turning = (drags.y * caster_.x - drags.x * caster_.y) / turned_inertia_;
+    return fast > 2.0 * caster_grip_ / mass_ * h_s;
 }
 
 /// Whether the tyres bear that, and no wheel stands or turns back against friction.
@@ -91,12 +102,14 @@ bool Drivetrain::bears(const Rolled& to, double part, const AtWork& at_work) con
 }
 
 void Drivetrain::take(Body& body, const Rolled& to) {
-    const double to_middle = 0.5 * to.turned + 0.125 * (turning_ - to.turning) * to.h_s;
-    const double sine = to_middle * (1.0 - to_middle * to_middle / 6.0);
-    const double cosine = 1.0 - 0.5 * to_middle * to_middle;
+    // The integral of the speed along the turning direction, both running evenly from begin to end but for what bends
+    // the turning: the mean direction, the chord of the arc, and that it goes farther where it is faster.
+    const double mean = 0.5 * to.turned + (turning_ - to.turning) * to.h_s / 12.0;
+    const double sine = mean * (1.0 - mean * mean / 6.0);
+    const double cosine = 1.0 - 0.5 * mean * mean * (1.0 - mean * mean / 12.0);
     const double chord = to.way * (1.0 - to.turned * to.turned / 24.0);
-    body.at.x += chord * (body.ahead.x * cosine + body.ahead.y * sine);
-    body.at.y += chord * (body.ahead.y * cosine - body.ahead.x * sine);
+    const double aside = (to.speed - ahead_) * to.turned * to.h_s / 12.0;
+    body.at = from_robot(body.at, turned(body.ahead, sine, cosine), {chord, aside});
     turn(body, to.turned);
     body.way_mm += to.way;
     body.path_mm += std::abs(to.way);
@@ -107,6 +120,49 @@ void Drivetrain::take(Body& body, const Rolled& to) {
         wheel.counted_mm += to.way - wheel.side * to.turned;
         wheel.was_at_rest = false;
     }
+}
+
+/// The same as bears(), for strides in which forces change: by bounds that may be too strict.
+bool Drivetrain::bears_by_far(const Rolled& to, double part, const Stride& stride) const {
+    const double a = 0.5 * apart_;
+    const double more = 1.0 + stride.h_s / std::min(lag_s_, turn_lag_s_); // at the begin than in the mean
+    const double aside = 0.5 * mass_ * std::max(std::abs(ahead_), std::abs(to.speed)) *
+                         std::max(std::abs(turning_), std::abs(to.turning));
+    for (const Wheel& wheel : wheels_) {
+        const double after = to.speed + (wheel.side > 0.0 ? -a : a) * to.turning;
+        if (wheel.start > 0.0 && !(wheel.spin * after > 0.0)) {
+            return false;
+        }
+        const double wants = part * wheel.target - 0.5 * (wheel.spin + after) - wheel.keep * sign_of(wheel.spin);
+        const double along = more * (push_ * wants - wheel_mass_ * (after - wheel.spin) / to.h_s);
+        if (along * along + aside * aside > most_grip_ * most_grip_) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/// A whole stride far from anything that begins or ends in it; false when there may be something, and nothing is done.
+bool Drivetrain::roll_on(Body& body, const Stride& stride) {
+    if (play_mm_ > 0.0 && !has_both(volts(), wheels_[0].spin, wheels_[1].spin)) {
+        return false;
+    }
+    Losses loses = rubbing();
+    const double part = volts_that_last(stride, loses);
+    Rolled to = closed_form(stride, part, loses);
+    if (caster_grip_ > 0.0) {
+        if (!drag(0.5 * (ahead_ + to.speed), 0.5 * (turning_ + to.turning), stride.h_s, loses)) {
+            return false;
+        }
+        to = closed_form(stride, part, loses);
+    }
+    const double half = 0.5 * apart_;
+    if (!bears_by_far(to, part, stride) ||
+        (play_mm_ > 0.0 && !has_both(part, to.speed - half * to.turning, to.speed + half * to.turning))) {
+        return false;
+    }
+    take(body, to);
+    return true;
 }
 
 /// As much of a stride as both tyres hold; tells what is left of it.
@@ -121,14 +177,13 @@ double Drivetrain::roll(Body& body, const Stride& stride) {
                 at_work[k] = has_it(wheels_[k], part * wheels_[k].target - wheels_[k].spin);
             }
         }
-        Losses loses;
-        if (!losses(loses)) {
+        Losses loses = rubbing();
+        if (!drag(ahead_, turning_, stride.h_s, loses)) {
             break;
         }
         Rolled to;
         if (at_work[0] && at_work[1] && !(left_s < stride.h_s)) {
-            const Rolled without = closed_form(stride, 0.0, loses);
-            part = std::min(full_part_, stride.by_itself * volts_in_the_middle(without));
+            part = volts_that_last(stride, loses);
             to = closed_form(stride, part, loses);
         } else {
             to = by_midpoint(left_s, part, loses, at_work);

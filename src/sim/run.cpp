@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "sim/chances.hpp"
 #include "sim/drivetrain.hpp"
 #include "sim/eyes.hpp"
 #include "sim/referee.hpp"
@@ -113,7 +114,8 @@ public:
           eyes_(scene, calibration_of(scene, options), options.seed, options.faults, day),
           surroundings_(scene, options, names, referee_.things(), start.pose, day),
           late_steps_(std::llround(scene.robot().late_ms / options.step_ms)),
-          queue_((delay_steps_ + late_steps_) / look_steps_ + 2) {
+          varies_steps_(std::llround(scene.robot().delay_varies_ms / options.step_ms)),
+          queue_((delay_steps_ + late_steps_ + varies_steps_) / look_steps_ + 2) {
         run_.start = start.name;
         run_.seed = options.seed;
         run_.calibration = calibration_of(scene, options);
@@ -169,20 +171,20 @@ private:
     void look(std::int64_t step) {
         const Robot& robot = scene_.robot();
         const std::uint64_t number = look_number_++;
-        const bool is_sure = !(robot.late_often > 0.0) && !(robot.lost_often > 0.0);
-        const Draw fate = is_sure ? Draw{} : random_draw(options_.seed, Stream::looks, number);
-        if (happens(robot.lost_often, fate[0])) {
+        const Chances chances{by_chance_ ? random_draw(options_.seed, Stream::looks, number) : Draw{}};
+        if (happens(robot.lost_often, chances.lost())) {
             return;
         }
         const double t_s = seconds(step);
         LookRecord record;
         eyes_.look(body_, t_s, number, look_, record);
         look_.clock_ms = static_cast<double>(step) * options_.step_ms;
-        surroundings_.look(body_, t_s, number, look_);
+        surroundings_.look(body_, t_s, number, chances, look_);
         ++run_.looks_done;
         decide_(look_, answer_);
         const WheelSpeeds speeds = wheel_targets(scene_.robot(), options_.faults, answer_.left_pct, answer_.right_pct);
-        const std::int64_t late = happens(robot.late_often, fate[1]) ? late_steps_ : 0;
+        const std::int64_t late = (happens(robot.late_often, chances.late()) ? late_steps_ : 0) +
+                                  varies_steps_ * chances.delay() / 65536; // anything up to that, evenly
         queue_.put({step + delay_steps_ + late, speeds.left_mm_s, speeds.right_mm_s});
         note_events(t_s);
         if (options_.keep_told) {
@@ -273,6 +275,8 @@ private:
     Eyes eyes_;
     Surroundings surroundings_;
     std::int64_t late_steps_;
+    std::int64_t varies_steps_;
+    bool by_chance_ = leaves_to_chance(scene_.robot());
     std::uint64_t look_number_ = 0;
     Body body_;
     double step_s_ = options_.step_ms / 1000.0;

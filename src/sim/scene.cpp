@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cassert>
+#include <cmath>
 
 #include "vast_turn/robot/array.hpp"
 
@@ -45,13 +46,8 @@ Scene::Scene(const Course& course, const Robot& robot)
       calibration_(calibrate_on(course, robot)) {
     assert(!robot.sensors.empty() && robot.sensors.size() <= static_cast<std::size_t>(max_sensors));
     assert(course.surface.columns > 0);
-    std::map<std::pair<Light, double>, std::shared_ptr<SpotMap>> made;
     for (const LineSensor& sensor : robot.sensors) {
-        std::shared_ptr<SpotMap>& map = made[{sensor.light, sensor.spot_mm}];
-        if (!map) {
-            map = std::make_shared<SpotMap>(course.surface, sensor.light, sensor.spot_mm);
-        }
-        maps_.push_back(map);
+        maps_.push_back(map_of(sensor.light, sensor.spot_mm));
     }
     middle_ = vast_turn::array_middle(robot);
     usual_width_mm_ = usual_width(course);
@@ -64,7 +60,28 @@ Scene Scene::driven_by(const Robot& robot) const {
     assert(robot.sensors.size() == robot_->sensors.size());
     Scene other = *this;
     other.robot_ = &robot;
+    for (std::size_t k = 0; k < robot.sensors.size(); ++k) {
+        const LineSensor& sensor = robot.sensors[k];
+        if (std::abs(sensor.spot_mm - robot_->sensors[k].spot_mm) > 0.0) {
+            constexpr double grain_mm = 0.25; // so that days share their maps
+            other.maps_[k] = map_of(sensor.light, grain_mm * std::max(1.0, std::round(sensor.spot_mm / grain_mm)));
+        }
+    }
     return other;
+}
+
+std::shared_ptr<SpotMap> Scene::map_of(Light light, double spot_mm) const {
+    const std::lock_guard<std::mutex> guard(made_maps_->lock);
+    std::shared_ptr<SpotMap>& map = made_maps_->made[{light, spot_mm}];
+    if (!map) {
+        map = std::make_shared<SpotMap>(course_->surface, light, spot_mm);
+    }
+    return map;
+}
+
+const std::vector<TapeEnd>& Scene::tape_ends() const {
+    std::call_once(lines_->ends_once, [this] { lines_->ends = vast_turn::tape_ends(*course_); });
+    return lines_->ends;
 }
 
 const Scene::Lines& Scene::lines() const {

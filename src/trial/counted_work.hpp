@@ -20,7 +20,7 @@ public:
     CountedWork(const char* what, Progress progress, Stop stop)
         : what_(what), progress_(std::move(progress)), stop_(std::move(stop)) {}
 
-    /// So many parts are to come, counted from 0.
+    /// So many parts are to come, counted from 0; 0 when nobody knows.
     void expect(std::size_t parts) {
         all_ = parts;
         done_ = 0;

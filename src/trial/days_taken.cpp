@@ -19,8 +19,9 @@ enum class Came : std::uint8_t { not_driven, failed, passed };
 class DaysDriver {
 public:
     DaysDriver(const TripCase& one, const Pilot& pilot, const DaysAsked& asked, const RunOptions& options, int threads,
-               const std::function<bool()>& go_on)
-        : one_(one), pilot_(pilot), asked_(asked), options_(options), threads_(threads), go_on_(go_on) {
+               const std::function<bool()>& go_on, const std::function<void()>& day_done)
+        : one_(one), pilot_(pilot), asked_(asked), options_(options), threads_(threads), go_on_(go_on),
+          day_done_(day_done) {
         options_.day = std::max<std::uint64_t>(1, options.day);
     }
 
@@ -80,6 +81,9 @@ private:
         }
         const bool passed = try_trip(*one_.scene, pilot_, one_.trip, nth_run(options_, i)).passed;
         came_[i] = passed ? Came::passed : Came::failed;
+        if (day_done_) {
+            day_done_();
+        }
     }
 
     std::vector<Cause> causes() const {
@@ -99,6 +103,7 @@ private:
     RunOptions options_;
     int threads_;
     const std::function<bool()>& go_on_;
+    const std::function<void()>& day_done_;
     std::vector<Came> came_; ///< by day, from the first
     std::optional<bool> decided_;
     std::atomic<bool> stopped_ = false;
@@ -107,8 +112,8 @@ private:
 } // namespace
 
 CountedDays take_days(const TripCase& one, const Pilot& pilot, const DaysAsked& asked, const RunOptions& options,
-                      int threads, const std::function<bool()>& go_on) {
-    return DaysDriver(one, pilot, asked, options, threads, go_on).run();
+                      int threads, const std::function<bool()>& go_on, const std::function<void()>& day_done) {
+    return DaysDriver(one, pilot, asked, options, threads, go_on, day_done).run();
 }
 
 } // namespace vast_turn

@@ -20,7 +20,7 @@ using MaybeResult = std::optional<TripResult>;
 class Reporter {
 public:
     Reporter(const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots, const TripReportOptions& options)
-        : options_(options), work_("runs", options.progress, options.stop) {
+        : options_(options), work_(days_asked(cases, options) ? "days" : "runs", options.progress, options.stop) {
         report_.cases = cases;
         for (const Pilot& pilot : pilots) {
             report_.pilots.push_back({pilot, std::vector<CaseReport>(cases.size())});
@@ -28,7 +28,7 @@ public:
     }
 
     TripReport run() {
-        days_asked() ? drive_days() : make_runs();
+        days_asked(report_.cases, options_) ? drive_days() : make_runs();
         for (PilotReport& pilot : report_.pilots) {
             explain_failures(pilot);
         }
@@ -123,24 +123,37 @@ private:
         return asked;
     }
 
-    bool days_asked() const {
-        return options_.days.days > 0 || options_.days.sure ||
-               std::any_of(report_.cases.begin(), report_.cases.end(),
-                           [](const TripCase& one) { return one.trip.sure.has_value(); });
+    static bool days_asked(const std::vector<TripCase>& cases, const TripReportOptions& options) {
+        return options.days.days > 0 || options.days.sure ||
+               std::any_of(cases.begin(), cases.end(), [](const TripCase& one) { return one.trip.sure.has_value(); });
+    }
+
+    /// 0 when it shows on the way: a test goes on until it has decided.
+    std::size_t days_to_drive() const {
+        std::size_t days = 0;
+        for (const TripCase& one : report_.cases) {
+            const DaysAsked asked = days_of(one);
+            if (asked.days == 0) {
+                return 0;
+            }
+            days += static_cast<std::size_t>(asked.days) * report_.pilots.size();
+        }
+        return days;
     }
 
     void drive_days() {
         const std::uint64_t each = std::max<std::uint64_t>(1, options_.days.days) * report_.cases.size();
         refuse_too_many(each);
-        work_.expect(report_.cases.size() * report_.pilots.size());
+        work_.expect(days_to_drive());
         RunOptions first = options_.run;
         first.day = std::max<std::uint64_t>(1, first.day);
         for (PilotReport& pilot : report_.pilots) {
             for (std::size_t c = 0; c < report_.cases.size() && work_.goes_on(); ++c) {
                 const TripCase& one = report_.cases[c];
                 CaseReport& report = pilot.cases[c];
-                CountedDays counted = take_days(one, pilot.pilot, days_of(one), first, options_.threads,
-                                                [this] { return work_.goes_on(); });
+                CountedDays counted = take_days(
+                    one, pilot.pilot, days_of(one), first, options_.threads, [this] { return work_.goes_on(); },
+                    [this] { work_.done_one(); });
                 report.runs = static_cast<int>(counted.runs);
                 report.passed = static_cast<int>(counted.passed);
                 report.days = std::move(counted.taken);
@@ -153,7 +166,6 @@ private:
                     report.days->margins = find_margins(one, pilot.pilot, options_.run, options_.threads,
                                                         [this] { return !work_.goes_on(); });
                 }
-                work_.done_one();
             }
         }
     }

@@ -189,6 +189,11 @@ void Board::draw_starts(Canvas& canvas) {
 }
 
 void Board::draw_things(Canvas& canvas) {
+    for (const Iron& iron : course_.irons) {
+        const Vec2 half{6.0, 6.0};
+        canvas.fill_rect(on_page(iron.at) - half, 2.0 * half, ink::text);
+        label(canvas, on_page(iron.at), 12.0, "iron", {12.0, ink::text, Align::left, false, false, true});
+    }
     for (const Wall& wall : course_.walls) {
         canvas.line({on_page(wall.from), on_page(wall.to)}, ink::text, 4.0);
     }

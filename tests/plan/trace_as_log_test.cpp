@@ -85,9 +85,9 @@ TEST_CASE("the trace of a random plan is a whole log of it") {
         const reference::Plan made = reference::make(seed);
         const Plan plan = fixtures::compiled(reference::written(made));
         Robot robot = fixtures::ideal_robot(plan.sensors());
-        robot.has_gyro = seed % 2 == 0;
-        robot.has_compass = seed % 3 != 0;
-        robot.has_encoders = true;
+        robot.gyro.fitted = seed % 2 == 0;
+        robot.compass.fitted = seed % 3 != 0;
+        robot.encoders.fitted = true;
         robot.range_sensor = RangeSensor{{40.0, 0.0}, 0.0, 900.0};
         for (LineSensor& sensor : robot.sensors) {
             sensor.noise = 9.0;

@@ -102,7 +102,7 @@ TEST_CASE("a robot and its start on a day: each quantity does what its name says
     CHECK(with(Quantity::sensor, 0.8, 1).sensors[1].gain == doctest::Approx(0.8));
     CHECK(with(Quantity::sensor, 0.8, 1).sensors[2].gain == 1.0);
     CHECK(with(Quantity::noise, 2.0).sensors[1].noise == doctest::Approx(8.0));
-    CHECK(with(Quantity::gyro_drift, 0.3).gyro_drift_deg_s == doctest::Approx(0.3));
+    CHECK(with(Quantity::gyro_drift, 0.3).gyro.drift_deg_s == doctest::Approx(0.3));
     const Pose down = set_down({{100.0, 200.0}, 90.0},
                                {{Quantity::ahead, 0, 10.0}, {Quantity::aside, 0, 3.0}, {Quantity::turned, 0, -4.0}});
     CHECK(down.at.x == doctest::Approx(97.0)); // up is ahead, so left is where x shrinks
@@ -135,9 +135,9 @@ TEST_CASE("a robot's file can say how its wheels, its gyro and its days are") {
     const Robot robot = parse_robot(text, "r.robot.toml");
     CHECK(robot.skid_track_mm() == doctest::Approx(135.2));
     CHECK(robot.motors.left.wheel == 0.98);
-    CHECK(robot.has_gyro);
-    CHECK(robot.gyro_scale == 1.01);
-    CHECK(robot.gyro_drift_deg_s == -0.2);
+    CHECK(robot.gyro.fitted);
+    CHECK(robot.gyro.scale == 1.01);
+    CHECK(robot.gyro.drift_deg_s == -0.2);
     REQUIRE(robot.variation.size() == 1);
     CHECK(robot.variation[0].what == Quantity::right_motor);
     CHECK(fixtures::message_of([&] {

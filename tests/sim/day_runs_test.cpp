@@ -31,7 +31,7 @@ Run driven(const Robot& robot, double left_pct, double right_pct, double seconds
 
 TEST_CASE("wheels that scrub turn the robot less, and its encoders believe that it turned as much") {
     Robot robot = fixtures::ideal_robot(3);
-    robot.has_gyro = true;
+    robot.gyro.fitted = true;
     const Run plain = driven(robot, -20.0, 20.0, 1.0);
     robot.skid = 1.25;
     const Run scrubbing = driven(robot, -20.0, 20.0, 1.0);
@@ -55,9 +55,9 @@ TEST_CASE("a smaller wheel goes less far for the same turns: the robot bends, th
 
 TEST_CASE("a gyro with scale and drift tells what they say") {
     Robot robot = fixtures::ideal_robot(3);
-    robot.has_gyro = true;
-    robot.gyro_scale = 1.02;
-    robot.gyro_drift_deg_s = -0.7;
+    robot.gyro.fitted = true;
+    robot.gyro.scale = 1.02;
+    robot.gyro.drift_deg_s = -0.7;
     const Run run = driven(robot, -15.0, 15.0, 2.0);
     const Look& last = run.told.back();
     CHECK(last.heading_by_gyro_deg ==
@@ -103,7 +103,7 @@ TEST_CASE("a day is driven with its robot, its start and its noise; the ideal da
 
 TEST_CASE("a robot in other light than it was calibrated in reads another share, and a compass the true heading") {
     Robot robot = fixtures::ideal_robot(3);
-    robot.has_compass = true;
+    robot.compass.fitted = true;
     RunOptions options;
     options.set = {{Quantity::light, 0, 0.8}, {Quantity::turned, 0, 5.0}};
     const Run run = driven(robot, 0.0, 0.0, 0.1, options);

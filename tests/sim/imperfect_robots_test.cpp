@@ -80,13 +80,22 @@ void make_sensors_imperfect(Robot& robot, std::mt19937& random) {
         sensor.response_ms = one_of({0.0, 2.0, 1000.0});
         sensor.outside = one_of({0.0, 0.4, 100.0});
         sensor.drift = one_of({-0.9, 0.0, 0.9});
+        sensor.height_mm = one_of({0.0, 0.2, 8.0, 200.0});
     }
     for (ColourSensor& sensor : robot.colour_sensors) {
         sensor.rate_ms = one_of({0.0, 30.0, 10000.0});
+        sensor.exposure_ms = one_of({0.0, 20.0, 1000.0});
+        sensor.line_sensor = random() % 2 == 0 ? std::optional<std::size_t>(0) : std::nullopt;
+        sensor.blind_ms = one_of({0.0, 20.0, 10000.0});
         sensor.white = {one_of({0.1, 1.0, 4.0}), one_of({0.1, 1.0, 4.0}), one_of({0.1, 1.0, 4.0})};
     }
-    robot.encoder_counts = one_of({0.0, 1.0, 1e6});
-    robot.compass_noise_deg = one_of({0.0, 90.0});
+    robot.encoders.counts = one_of({0.0, 1.0, 1e6});
+    robot.encoders.lost = one_of({0.0, 0.9});
+    robot.compass.fitted = random() % 2 == 0;
+    robot.compass.noise_deg = one_of({0.0, 90.0});
+    robot.gyro = {robot.gyro.fitted,   one_of({0.5, 2.0}),    one_of({-50.0, 0.0}),
+                  one_of({0.0, 50.0}), one_of({-50.0, 50.0}), one_of({0.0, 600000.0})};
+    robot.delay_varies_ms = one_of({0.0, 1000.0});
     if (robot.range_sensor) {
         robot.range_sensor->beam_deg = one_of({0.0, 120.0});
         robot.range_sensor->slant_deg = one_of({1.0, 90.0});
@@ -116,6 +125,7 @@ TEST_CASE("random imperfect robots over the model plans: nothing but numbers com
         Course course = load_course(std::string("data/fern-house/") + model.course + ".course.toml");
         course.lights = {{OutsideLight::Kind::lamp, 40.0, {300.0, 200.0}},
                          {OutsideLight::Kind::shadow, 0.0, {0.0, 0.0}, {600.0, 500.0}}};
+        course.irons = {{{300.0, 200.0}, 20.0}, {{310.0, 200.0}, -20.0}};
         Robot robot = load_robot(std::string("data/fern-house/") + model.robot + ".robot.toml");
         const Plan plan = load_plan(std::string("data/fern-house/plans/") + model.plan + ".plan");
         for (std::uint32_t seed = 1; seed <= robots / std::size(driven_models) + 1; ++seed) {

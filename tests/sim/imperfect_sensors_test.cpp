@@ -259,12 +259,12 @@ TEST_CASE("range: a beam, echoes lost at a slant, noise, steps, bounds, a rate o
 TEST_CASE("encoders count whole steps; a compass is off and unsteady") {
     const Course course = across();
     Robot robot = fixtures::ideal_robot(2);
-    robot.encoder_counts = 48.0;
-    robot.has_compass = true;
-    robot.compass_bias_deg = 7.0;
+    robot.encoders.counts = 48.0;
+    robot.compass.fitted = true;
+    robot.compass.bias_deg = 7.0;
     const std::vector<Look> looks = looks_of(course, robot, 20, 30, {{100.0, 300.0}, 0.0});
     Robot fine = robot;
-    fine.encoder_counts = 0.0;
+    fine.encoders.counts = 0.0;
     const std::vector<Look> true_looks = looks_of(course, fine, 20, 30, {{100.0, 300.0}, 0.0});
     for (std::size_t i = 0; i < looks.size(); ++i) {
         CHECK(std::abs(std::remainder(looks[i].left_deg, 7.5)) < 1e-6);
@@ -272,7 +272,7 @@ TEST_CASE("encoders count whole steps; a compass is off and unsteady") {
         CHECK(looks[i].left_deg > true_looks[i].left_deg - 7.5 - 1e-9);
         CHECK(looks[i].heading_by_compass_deg == doctest::Approx(7.0 + true_looks[i].heading_by_wheels_deg));
     }
-    robot.compass_noise_deg = 2.0;
+    robot.compass.noise_deg = 2.0;
     double squares = 0.0;
     const std::vector<Look> still = looks_of(course, robot, 0, 0, {{100.0, 300.0}, 0.0}, 8.0);
     for (const Look& look : still) {
@@ -301,9 +301,9 @@ TEST_CASE("all of it is read from a robot's file, and bounds hold") {
     CHECK(robot.colour_sensors[0].rate_ms == 24.0);
     CHECK(robot.range_sensor->slant_deg == 55.0);
     CHECK(robot.range_sensor->min_mm == 30.0);
-    CHECK(robot.has_compass);
-    CHECK(robot.compass_bias_deg == 3.0);
-    CHECK(robot.encoder_counts == 360.0);
+    CHECK(robot.compass.fitted);
+    CHECK(robot.compass.bias_deg == 3.0);
+    CHECK(robot.encoders.counts == 360.0);
     const auto fault = [&](const std::string& more) {
         return message_of([&] { parse_robot(head + sensor + more, "r"); });
     };

@@ -12,14 +12,15 @@ using namespace vast_turn;
 
 namespace {
 
-/// The light that comes back to a spot from a straight tape and light from outside, each point by itself.
-double brute_force(const Course& course, const LineSensor& sensor, Vec2 at, double half_width) {
+/// The light that comes back to a spot from a straight tape and light from outside, each point by itself. `higher`: it
+/// sits so many times as high as its file says, and sees the floor under the same angle.
+double brute_force(const Course& course, const LineSensor& sensor, Vec2 at, double half_width, double higher = 1.0) {
     const Vec2 from = course.tapes[0].path.front();
     const Vec2 to = course.tapes[0].path.back();
     const double line = reflectance(course.line, sensor.light);
     const double floor = reflectance(course.floor, sensor.light);
     constexpr double step = 0.05;
-    const double radius = 0.5 * sensor.spot_mm;
+    const double radius = 0.5 * sensor.spot_mm * higher;
     const int reach = static_cast<int>(std::ceil(radius / step));
     double sum = 0.0;
     int points = 0;
@@ -31,7 +32,8 @@ double brute_force(const Course& course, const LineSensor& sensor, Vec2 at, doub
             }
             const Vec2 p = at + off;
             const bool on_tape = length(p - nearest_on_segment(p, from, to)) <= half_width;
-            sum += (on_tape ? line : floor) * (1.0 + sensor.outside * light_at(course.lights, p, 0.0));
+            sum +=
+                (on_tape ? line : floor) * (1.0 / (higher * higher) + sensor.outside * light_at(course.lights, p, 0.0));
             ++points;
         }
     }
@@ -40,7 +42,7 @@ double brute_force(const Course& course, const LineSensor& sensor, Vec2 at, doub
 
 } // namespace
 
-TEST_CASE("spots with light from outside: what is read is what the spot adds up to") {
+TEST_CASE("spots at any height with light from outside: what is read is what the spot adds up to") {
     using Kind = OutsideLight::Kind;
     std::mt19937 random(12);
     const auto between = [&](double low, double high) {
@@ -60,8 +62,10 @@ TEST_CASE("spots with light from outside: what is read is what the spot adds up 
         LineSensor& sensor = robot.sensors[0];
         sensor.adc_max = 65535;
         sensor.spot_mm = between(4.0, 12.0);
-        sensor.gain = 0.4;
+        sensor.gain = 0.25;
         sensor.outside = n % 2 == 0 ? 0.0 : between(0.1, 0.9);
+        sensor.height_mm = n % 3 == 0 ? between(4.0, 12.0) : 0.0;
+        const double higher = n % 3 == 0 ? between(0.7, 1.6) : 1.0;
         const Scene scene(course, robot);
         RunOptions options;
         const double x = between(250.0, 750.0);
@@ -69,12 +73,13 @@ TEST_CASE("spots with light from outside: what is read is what the spot adds up 
         options.pose->at = options.pose->at - from_robot({}, direction(options.pose->heading_deg), sensor.at_mm);
         options.time_limit_s = 0.005;
         options.keep_told = true;
+        options.set = {{Quantity::raised, 0, (higher - 1.0) * sensor.height_mm}};
         const Run run = drive(scene, Decide([](const Look&, Answer&) {}), options);
         const Vec2 at = from_robot(options.pose->at, direction(options.pose->heading_deg), sensor.at_mm);
-        const double seen = run.told.front().raw[0] / 65535.0 / 0.4;
+        const double seen = run.told.front().raw[0] / 65535.0 / 0.25;
         const double contrast = reflectance(course.floor, sensor.light) - reflectance(course.line, sensor.light);
-        const double lit = 1.0 + sensor.outside * light_at(course.lights, at, 0.0);
-        const double off = std::abs(seen - brute_force(course, sensor, at, 9.5)) / (contrast * lit);
+        const double lit = 1.0 / (higher * higher) + sensor.outside * light_at(course.lights, at, 0.0);
+        const double off = std::abs(seen - brute_force(course, sensor, at, 9.5, higher)) / (contrast * lit);
         worst = std::max(worst, off);
         CHECK(off < 0.02);
     }

@@ -98,11 +98,21 @@ TEST_CASE("a name is heard in one look, the first at or after its time") {
     CHECK(run.events[0].t_s == doctest::Approx(0.11));
     CHECK(run.events[1].t_s == doctest::Approx(0.6));
     CHECK(run.events[1].event.value == 2.0);
+
+    Robot forgetful = robot;
+    forgetful.lost_often = 0.6;
+    const Scene other(course, forgetful);
+    for (options.seed = 1; options.seed <= 12; ++options.seed) { // in the first look that does take place
+        const Run heard = drive(other, plan, options);
+        REQUIRE(heard.events.size() == 2);
+        CHECK(heard.events[0].t_s >= 0.105);
+        CHECK(heard.events[1].t_s >= 0.6 - 1e-9);
+    }
 }
 
 TEST_CASE("each source tells the turn, a compass in the course's frame; the best one is asked without a name") {
     Robot robot = robot_with_everything();
-    robot.has_gyro = robot.has_compass = true;
+    robot.gyro.fitted = robot.compass.fitted = true;
     Course course = open_board();
     course.starts[0].pose.heading_deg = 30.0;
     const Look all = looks(course, robot, -20.0, 20.0).back();
@@ -110,11 +120,11 @@ TEST_CASE("each source tells the turn, a compass in the course's frame; the best
     CHECK(all.heading_by_wheels_deg == doctest::Approx(all.heading_by_gyro_deg));
     CHECK(all.heading_by_compass_deg == doctest::Approx(30.0 + all.heading_by_gyro_deg));
     CHECK(all.heading_deg == all.heading_by_gyro_deg);
-    robot.has_gyro = false;
+    robot.gyro.fitted = false;
     const Look compass = looks(course, robot, -20.0, 20.0).back();
     CHECK(compass.heading_deg == compass.heading_by_compass_deg);
     CHECK(compass.heading_by_gyro_deg == 0.0);
-    robot.has_encoders = robot.has_compass = false;
+    robot.encoders.fitted = robot.compass.fitted = false;
     const Look blind = looks(course, robot, -20.0, 20.0).back();
     CHECK(blind.left_deg == 0.0);
     CHECK(blind.way_mm == 0.0);
@@ -125,7 +135,7 @@ TEST_CASE("a plan that asks for what the robot lacks is refused by name") {
     const Course course = open_board();
     const auto refused = [&](const std::string& condition, bool encoders) {
         Robot robot = robot_with_everything();
-        robot.has_encoders = encoders;
+        robot.encoders.fitted = encoders;
         const Scene scene(course, robot);
         const Plan plan = fixtures::compiled("plan \"t\"\nsensors 2\nmarkers amber\nhabit a {\n " + condition +
                                              " -> still\n else -> keep\n}\n");

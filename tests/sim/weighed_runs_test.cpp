@@ -111,7 +111,7 @@ TEST_CASE("what is foretold of a robot with weight is what it does: speed, circl
 TEST_CASE("where the tyres give way the wheels no longer tell the way, nor the turn; the gyro does") {
     Robot robot = with_weight();
     robot.motors.lag_ms = 20.0;
-    robot.has_gyro = true;
+    robot.gyro.fitted = true;
     robot.drive->grip = 0.12;
     const Run run = pushed(robot, -90.0, 90.0, 60, 0.6);
     const Look& last = run.told.back();
@@ -151,10 +151,19 @@ TEST_CASE("what varies and makes no difference to the robot tells nothing") {
     CHECK_FALSE(told(Quantity::grip));
     CHECK_FALSE(told(Quantity::outside));
     CHECK_FALSE(told(Quantity::plates_faded));
-    robot.has_gyro = true;
+    CHECK_FALSE(told(Quantity::raised));
+    CHECK_FALSE(told(Quantity::counts_lost));
+    CHECK_FALSE(told(Quantity::range_noise));
+    robot.gyro.fitted = robot.compass.fitted = true;
+    robot.encoders.counts = 48.0;
     robot.drive = Drive{};
+    CHECK_FALSE(told(Quantity::sag)); // of a battery that does not
+    robot.drive->sag = robot.drive->caster_drag = 0.1;
     robot.sensors[1].outside = 0.2;
-    robot.colour_sensors.emplace_back();
+    robot.sensors[0].height_mm = 7.0;
+    robot.colour_sensors.emplace_back().noise = 3.0;
+    robot.range_sensor = RangeSensor{};
+    robot.range_sensor->noise_mm = 2.0;
     CHECK(telling_variation(robot).size() == robot.variation.size());
 }
 

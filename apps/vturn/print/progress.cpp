@@ -12,7 +12,8 @@ void Progress::tell(const char* what, std::size_t done, std::size_t all) {
     const auto now = std::chrono::steady_clock::now();
     if (now - told_ >= std::chrono::seconds(streams_.err_is_terminal ? 1 : 60)) {
         told_ = now;
-        streams_.err << fmt::format("{} of {} {} done\n", done, all, what) << std::flush;
+        const std::string of_all = all > 0 ? fmt::format(" of {}", all) : "";
+        streams_.err << fmt::format("{}{} {} done\n", done, of_all, what) << std::flush;
     }
 }
 

@@ -23,8 +23,9 @@ enum class Stream : std::uint32_t {
     days = 6,
     looks = 7,
     outside_light = 8,
-    range_sensor = 9,
-    compass = 10
+    tape_place = 9,
+    tape_ends = 10,
+    plates_place = 11
 };
 
 /// 128 independent uniform bits, as eight 16-bit numbers.

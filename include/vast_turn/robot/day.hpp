@@ -28,6 +28,10 @@ struct CourseDay {
     double line_faded = 0.0;     ///< part of the way to the floor that all that lies on it has faded, for line sensors
     double plates_faded = 0.0;   ///< the same of plates, for colour sensors
     double things_later_s = 0.0; ///< by so much later things come and go
+    double tape_off_mm = 0.0;    ///< tape lies so far beside where it should, standard deviation; for line sensors
+    double tape_wider_mm = 0.0;  ///< it is so much wider, for line sensors
+    double tape_lifted_mm = 0.0; ///< each end of tape stands up by anything up to this, and is seen as floor there
+    double plates_off_mm = 0.0;  ///< plates lie so far off their places, standard deviation; for colour sensors
 };
 
 /// The course as it is that day.

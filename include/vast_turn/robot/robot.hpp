@@ -2,15 +2,14 @@
 
 /// The description of a robot: where its sensors are, what its motors do, when it looks.
 
-#include <array>
 #include <cstdint>
 #include <optional>
 #include <string>
 #include <vector>
 
-#include "vast_turn/base/colour.hpp"
 #include "vast_turn/base/geometry.hpp"
 #include "vast_turn/robot/drive.hpp"
+#include "vast_turn/robot/sensors.hpp"
 #include "vast_turn/robot/variation.hpp"
 
 namespace vast_turn {
@@ -54,46 +53,6 @@ struct Motors {
     Motor right;
 };
 
-/// One line sensor.
-struct LineSensor {
-    Vec2 at_mm;               ///< in the robot frame: x ahead, y left, from midway between the wheels
-    double spot_mm = 6.0;     ///< diameter of the round spot that it averages over
-    Light light = Light::red; ///< what it shines with
-    std::string channel;      ///< the input that it is wired to, as the controller names it
-    int adc_max = 1023;       ///< counts at full reflectance; readings lie in 0..adc_max
-    double noise = 0.0;       ///< standard deviation in counts
-    double gain = 1.0;        ///< part of the light that it gets: height, dirt, a lamp that is weak
-    double curve =
-        1.0; ///< counts go with the light to this power: below 1 it tells dark shades apart, above bright ones
-    double response_ms = 0.0; ///< time constant with which it follows the light
-    double outside = 0.0; ///< part of its own lamp's light that it gets from outside where that is 1, see OutsideLight
-    double drift = 0.0;   ///< part of its light that it gains in a minute; below 0 it loses some
-};
-
-/// A sensor for colours, which counts red, green, blue and all light (clear).
-struct ColourSensor {
-    std::string name;
-    Vec2 at_mm;
-    double spot_mm = 9.0;
-    int adc_max = 4095;   ///< counts of clear over a white surface
-    double noise = 0.0;   ///< standard deviation in counts, each channel
-    double rate_ms = 0.0; ///< it looks anew no sooner than so long after it did; what it saw holds on
-    std::array<double, 3> white{1.0, 1.0, 1.0}; ///< red, green and blue that it gets of white
-};
-
-/// A sensor that tells how far it is to what is ahead. It looks along a thin ray, or a beam.
-struct RangeSensor {
-    Vec2 at_mm;
-    double heading_deg = 0.0; ///< against the robot's, counter-clockwise
-    double max_mm = 1500.0;   ///< what it tells when nothing is nearer
-    double min_mm = 0.0;      ///< the least that it tells
-    double beam_deg = 0.0;    ///< breadth of its beam: the nearest within it is told
-    double slant_deg = 90.0;  ///< what it meets at more than this from head-on sends no echo
-    double noise_mm = 0.0;    ///< standard deviation
-    double step_mm = 0.0;     ///< it tells whole multiples of this
-    double rate_ms = 0.0;     ///< it looks anew no sooner than so long after it did; what it told holds on
-};
-
 /// A two-wheeled robot.
 struct Robot {
     std::string name;
@@ -104,11 +63,12 @@ struct Robot {
     double top_speed_mm_s = 420.0; ///< speed of a wheel at 100 % power and gain 1
     /// From above, x ahead, y left, in order round it; the disc over the wheels when empty.
     std::vector<Vec2> outline_mm;
-    double look_ms = 10.0;   ///< loop period: from look to look
-    double delay_ms = 3.0;   ///< from a look to the moment the wheels get its answer; may exceed look_ms
-    double late_often = 0.0; ///< share of looks whose answer comes late; those behind it wait for it
-    double late_ms = 12.0;   ///< by so much
-    double lost_often = 0.0; ///< share of looks that do not take place: what was answered before goes on
+    double look_ms = 10.0;        ///< loop period: from look to look
+    double delay_ms = 3.0;        ///< from a look to the moment the wheels get its answer; may exceed look_ms
+    double delay_varies_ms = 0.0; ///< each look's answer takes anything up to this longer
+    double late_often = 0.0;      ///< share of looks whose answer comes late; those behind it wait for it
+    double late_ms = 12.0;        ///< by so much
+    double lost_often = 0.0;      ///< share of looks that do not take place: what was answered before goes on
     Motors motors;
     std::optional<Drive>
         drive; ///< what weighs, slides and sags; without it wheels follow their targets by the lag alone
@@ -117,17 +77,12 @@ struct Robot {
     std::vector<ColourSensor> colour_sensors;
     /// At most one.
     std::optional<RangeSensor> range_sensor;
-    bool has_gyro = false;          ///< tells how far the robot has turned
-    double gyro_scale = 1.0;        ///< times what the gyro tells
-    double gyro_drift_deg_s = 0.0;  ///< that it tells while the robot stands
-    double compass_bias_deg = 0.0;  ///< added to what the compass tells
-    double compass_noise_deg = 0.0; ///< standard deviation
-    double encoder_counts = 0.0;    ///< of a turn of the wheel; 0: as fine as can be told
+    Gyro gyro;
+    Compass compass;
+    Encoders encoders;
     double apart_ms =
         0.0; ///< its line sensors are read one after another, left to right, so long apart; the last at the look
-    bool has_compass = false; ///< tells its heading in the course's frame
-    bool has_encoders = true; ///< tells how far the wheels have turned
-    Variation variation;      ///< how its days differ; empty: each is as described here
+    Variation variation; ///< how its days differ; empty: each is as described here
 
     /// The distance between two wheels that do not scrub and turn the robot as much as its own do. Two wheels a side,
     /// or broad ones, slide sideways in turns: 1.3 to 2 times track_mm (Martinez and others, "Approximating kinematics

@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "vast_turn/course/board/course.hpp"
+#include "vast_turn/course/board/tape_ends.hpp"
 #include "vast_turn/course/board/tape_finder.hpp"
 #include "vast_turn/course/graph/line_points.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
@@ -37,8 +38,9 @@ public:
     Scene(const Course& course, const Robot&& robot) = delete;
     Scene(const Course&& course, const Robot&& robot) = delete;
 
-    /// The same course for a robot that differs in what drives it alone: speed, motors, times. Its line sensors must be
-    /// the same (asserted); it must outlive what is returned. Cheap: all that is large is shared.
+    /// The same course for a robot that differs in what drives it, in times, and in how well its sensors see. Where
+    /// they are must be the same, and how many (asserted); spots of other sizes are rounded to a quarter of a
+    /// millimetre. It must outlive what is returned. Cheap: all that is large is shared.
     Scene driven_by(const Robot& robot) const;
     Scene driven_by(const Robot&& robot) const = delete;
 
@@ -69,6 +71,9 @@ public:
     /// tape) before that is nowhere under it.
     double array_reach_mm() const { return outermost_mm_ + 0.5 * usual_width_mm_; }
 
+    /// Where its tape ends, as tape_ends() finds them at the first call.
+    const std::vector<TapeEnd>& tape_ends() const;
+
     /// The middle of the array in the robot frame: mm ahead of the point midway between the wheels, and to its left.
     Vec2 array_middle() const { return middle_; }
 
@@ -76,11 +81,20 @@ private:
     const Course* course_;
     const Robot* robot_;
     std::shared_ptr<const TapeFinder> tape_;
-    /// By sensor; sensors with the same light and spot share one.
-    std::vector<std::shared_ptr<SpotMap>> maps_;
+    /// All that were ever asked for, of this scene and those made of it, by light and spot.
+    struct Maps {
+        std::mutex lock;
+        std::map<std::pair<Light, double>, std::shared_ptr<SpotMap>> made;
+    };
+    std::shared_ptr<SpotMap> map_of(Light light, double spot_mm) const;
+
+    std::shared_ptr<Maps> made_maps_ = std::make_shared<Maps>();
+    std::vector<std::shared_ptr<SpotMap>> maps_; // by sensor
     Calibration calibration_;
     /// Found when somebody asks; shared by copies of the scene.
     struct Lines {
+        std::once_flag ends_once;
+        std::vector<TapeEnd> ends;
         std::once_flag once;
         RouteGraph graph;
         std::optional<LinePoints> points;

@@ -38,9 +38,10 @@ struct CountedDays {
 };
 
 /// Drives days `options.day` (1 when that is 0) and those after it, and seeks what breaks the trip. `go_on` is asked
-/// before each day, from any thread; when it says no, the days before the first one left out are counted. The same for
-/// any number of threads.
+/// before each day, from any thread; when it says no, the days before the first one left out are counted. `day_done` is
+/// called after each, from any thread. The same for any number of threads.
 CountedDays take_days(const TripCase& one, const Pilot& pilot, const DaysAsked& asked, const RunOptions& options = {},
-                      int threads = 0, const std::function<bool()>& go_on = {});
+                      int threads = 0, const std::function<bool()>& go_on = {},
+                      const std::function<void()>& day_done = {});
 
 } // namespace vast_turn

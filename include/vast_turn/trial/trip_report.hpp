@@ -58,7 +58,8 @@ struct TripReportOptions {
     bool margins = false; ///< of cases whose days are driven: how much they bear
     int threads = 0;      ///< 0: as many as there are
     bool cures = true;    ///< seek what would cure failed runs of plans
-    /// Told how many of how many are done of what, "runs" or "changes"; from any thread, one at a time.
+    /// Told how many of how many are done of what, "runs", "days" or "changes"; from any thread, one at a time. The
+    /// second number is 0 when it will show on the way.
     std::function<void(const char* what, std::size_t done, std::size_t all)> progress{};
     /// Asked before each run and each tried change, from any thread; true begins no more of them.
     std::function<bool()> stop{};

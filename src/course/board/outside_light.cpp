@@ -5,48 +5,42 @@
 
 namespace vast_turn {
 
-namespace {
+using Kind = OutsideLight::Kind;
 
-double part_of(const OutsideLight& light, Vec2 p) {
-    switch (light.kind) {
-    case OutsideLight::Kind::even: return 1.0;
-    case OutsideLight::Kind::window: {
-        const Vec2 way = light.to - light.at;
-        const double size = dot(way, way);
-        return size > 0.0 ? std::clamp(1.0 - dot(p - light.at, way) / size, 0.0, 1.0) : 1.0;
+LightSpread::LightSpread(const OutsideLight& light)
+    : kind_(light.kind), at_(light.at), height2_(light.height_mm * light.height_mm) {
+    const Vec2 way = light.to - light.at;
+    const double size = length(way);
+    if (kind_ == Kind::window && size > 0.0) {
+        way_ = (1.0 / (size * size)) * way;
+    } else if (kind_ == Kind::shadow && size > 0.0) {
+        constexpr double sharpest_mm = 1e-6;
+        way_ = (1.0 / size) * way;
+        sharp_ = 1.0 / std::max(light.soft_mm, sharpest_mm);
     }
-    case OutsideLight::Kind::lamp: {
-        const double h2 = light.height_mm * light.height_mm;
-        const double cosine2 = h2 / (h2 + dot(p - light.at, p - light.at));
+}
+
+double LightSpread::part(Vec2 p) const {
+    const Vec2 off = p - at_;
+    switch (kind_) {
+    case Kind::even: return 1.0;
+    case Kind::window: return std::clamp(1.0 - dot(off, way_), 0.0, 1.0);
+    case Kind::lamp: {
+        const double cosine2 = height2_ / (height2_ + dot(off, off));
         return cosine2 * std::sqrt(cosine2);
     }
-    case OutsideLight::Kind::shadow: break;
+    case Kind::shadow: break;
     }
-    return 0.0;
+    // Left of a way on a board whose y goes down; one from a point to itself shades nothing.
+    return sharp_ > 0.0 ? std::clamp(0.5 - cross(way_, off) * sharp_, 0.0, 1.0) : 0.0;
 }
-
-/// How deep in the shadow a point lies, 0 to 1. Left of a way on a board whose y goes down.
-double depth_of(const OutsideLight& shadow, Vec2 p) {
-    const Vec2 way = shadow.to - shadow.at;
-    const double size = length(way);
-    if (!(size > 0.0)) {
-        return 0.0;
-    }
-    const double left = -cross(way, p - shadow.at) / size;
-    if (!(shadow.soft_mm > 0.0)) {
-        return left > 0.0 ? 1.0 : 0.0;
-    }
-    return std::clamp(0.5 + left / shadow.soft_mm, 0.0, 1.0);
-}
-
-} // namespace
 
 const char* name_of(OutsideLight::Kind kind) {
     switch (kind) {
-    case OutsideLight::Kind::even: return "even";
-    case OutsideLight::Kind::window: return "window";
-    case OutsideLight::Kind::lamp: return "lamp";
-    case OutsideLight::Kind::shadow: return "shadow";
+    case Kind::even: return "even";
+    case Kind::window: return "window";
+    case Kind::lamp: return "lamp";
+    case Kind::shadow: return "shadow";
     }
     return "";
 }
@@ -54,14 +48,15 @@ const char* name_of(OutsideLight::Kind kind) {
 double light_at(const std::vector<OutsideLight>& lights, Vec2 p, double t_s) {
     double all = 0.0;
     for (const OutsideLight& light : lights) {
-        if (light.kind == OutsideLight::Kind::shadow) {
-            all *= 1.0 - (1.0 - light.strength) * depth_of(light, p);
+        const double part = LightSpread(light).part(p);
+        if (light.kind == Kind::shadow) {
+            all *= 1.0 - (1.0 - light.strength) * part;
             continue;
         }
         const double swell = light.flicker > 0.0
                                  ? 1.0 + light.flicker * std::sin(2.0 * pi * (light.flicker_hz * t_s + light.phase))
                                  : 1.0;
-        all += light.strength * swell * part_of(light, p);
+        all += light.strength * swell * part;
     }
     return std::max(0.0, all);
 }

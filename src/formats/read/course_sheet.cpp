@@ -11,7 +11,7 @@
 #include "formats/read/file_kind.hpp"
 #include "formats/read/item_reader.hpp"
 #include "formats/read/laid_reader.hpp"
-#include "formats/read/light_reader.hpp"
+#include "formats/read/outside_reader.hpp"
 #include "formats/read/toml_reader.hpp"
 #include "formats/read/trip_reader.hpp"
 
@@ -42,6 +42,7 @@ public:
         }
         ItemReader(root_, course_, tape_width_mm_).read();
         course_.lights = read_lights(root_);
+        course_.irons = read_irons(root_);
         variants();
         sheet_.trips = read_trips(root_, course_, course_.file);
         if (is_shuffled()) { // each layout is taken by itself

@@ -5,10 +5,10 @@
 #include <fmt/format.h>
 
 #include "formats/read/file_kind.hpp"
+#include "formats/read/sensor_reader.hpp"
 #include "formats/read/toml_reader.hpp"
 #include "formats/read/variation_reader.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
-#include "vast_turn/sense/pattern.hpp"
 
 namespace vast_turn {
 
@@ -109,123 +109,6 @@ Drive read_drive(TomlTable table) {
     return drive;
 }
 
-LineSensor read_sensor(TomlTable& table) {
-    LineSensor sensor;
-    sensor.at_mm = table.pair("at_mm", {-1000.0, 1000.0});
-    sensor.spot_mm = table.number("spot_mm", {0.5, 100.0}, sensor.spot_mm);
-    const std::string light = table.one_of("light", {"red", "green", "blue", "white", "infrared"}, "red");
-    sensor.light = parse_light(light).value_or(Light::red);
-    sensor.channel = table.text("channel", "");
-    sensor.adc_max = table.whole("adc_max", {1.0, 65535.0}, sensor.adc_max);
-    sensor.noise = table.number("noise", {0.0, 10000.0}, sensor.noise);
-    sensor.gain = table.number("gain", {0.01, 4.0}, sensor.gain);
-    sensor.curve = table.number("curve", {0.2, 5.0}, sensor.curve);
-    sensor.response_ms = table.number("response_ms", {0.0, 1000.0}, sensor.response_ms);
-    sensor.outside = table.number("outside", {0.0, 100.0}, sensor.outside);
-    sensor.drift = table.number("drift", {-0.9, 0.9}, sensor.drift);
-    table.done();
-    return sensor;
-}
-
-RangeSensor read_range_sensor(TomlTable table) {
-    RangeSensor sensor;
-    sensor.at_mm = table.pair("at_mm", {-1000.0, 1000.0});
-    sensor.heading_deg = table.number("heading_deg", {-360.0, 360.0}, sensor.heading_deg);
-    sensor.max_mm = table.number("max_mm", {1.0, 100000.0}, sensor.max_mm);
-    sensor.min_mm = table.number("min_mm", {0.0, sensor.max_mm}, sensor.min_mm);
-    sensor.beam_deg = table.number("beam_deg", {0.0, 120.0}, sensor.beam_deg);
-    sensor.slant_deg = table.number("slant_deg", {1.0, 90.0}, sensor.slant_deg);
-    sensor.noise_mm = table.number("noise_mm", {0.0, 1000.0}, sensor.noise_mm);
-    sensor.step_mm = table.number("step_mm", {0.0, 1000.0}, sensor.step_mm);
-    sensor.rate_ms = table.number("rate_ms", {0.0, 10000.0}, sensor.rate_ms);
-    table.done();
-    return sensor;
-}
-
-std::vector<ColourSensor> read_colour_sensors(TomlTable& root) {
-    std::vector<ColourSensor> sensors;
-    for (TomlTable& table : root.tables("colour_sensor")) {
-        ColourSensor sensor;
-        sensor.name = table.text("name");
-        sensor.at_mm = table.pair("at_mm", {-1000.0, 1000.0});
-        sensor.spot_mm = table.number("spot_mm", {0.5, 100.0}, sensor.spot_mm);
-        sensor.adc_max = table.whole("adc_max", {1.0, 65535.0}, sensor.adc_max);
-        sensor.noise = table.number("noise", {0.0, 10000.0}, sensor.noise);
-        sensor.rate_ms = table.number("rate_ms", {0.0, 10000.0}, sensor.rate_ms);
-        if (table.has("white")) {
-            const std::vector<double> white = table.numbers("white", {0.1, 4.0});
-            if (white.size() == sensor.white.size()) {
-                std::copy(white.begin(), white.end(), sensor.white.begin());
-            } else {
-                table.fault("white", fmt::format("`white` has {} numbers, expected 3", white.size()),
-                            "write [red, green, blue]: the parts that it gets of white");
-            }
-        }
-        table.done();
-        sensors.push_back(std::move(sensor));
-    }
-    return sensors;
-}
-
-/// The table of a sensor says that it is there, unless `fitted = false`.
-void read_compass(TomlTable& root, Robot& robot) {
-    if (!root.has("compass")) {
-        return;
-    }
-    TomlTable table = root.table("compass");
-    robot.has_compass = table.flag("fitted", true);
-    robot.compass_bias_deg = table.number("bias_deg", {-180.0, 180.0}, robot.compass_bias_deg);
-    robot.compass_noise_deg = table.number("noise_deg", {0.0, 90.0}, robot.compass_noise_deg);
-    table.done();
-}
-
-void read_encoders(TomlTable& root, Robot& robot) {
-    if (!root.has("encoders")) {
-        return;
-    }
-    TomlTable table = root.table("encoders");
-    robot.has_encoders = table.flag("fitted", true);
-    robot.encoder_counts = table.number("counts", {0.0, 1e6}, robot.encoder_counts);
-    table.done();
-}
-
-void read_gyro(TomlTable& root, Robot& robot) {
-    if (!root.has("gyro")) {
-        return;
-    }
-    TomlTable table = root.table("gyro");
-    robot.has_gyro = table.flag("fitted", true);
-    robot.gyro_scale = table.number("scale", {0.5, 2.0}, robot.gyro_scale);
-    robot.gyro_drift_deg_s = table.number("drift_deg_s", {-50.0, 50.0}, robot.gyro_drift_deg_s);
-    table.done();
-}
-
-std::vector<LineSensor> read_sensors(TomlTable& root) {
-    std::vector<LineSensor> sensors;
-    std::vector<TomlTable> tables = root.tables("sensor");
-    if (tables.empty() || tables.size() > static_cast<std::size_t>(max_sensors)) {
-        root.fault("sensor",
-                   fmt::format("a robot has 1 to {} line sensors, this one has {}", max_sensors, tables.size()),
-                   "write one [[sensor]] for each, from left to right");
-    }
-    for (TomlTable& table : tables) {
-        sensors.push_back(read_sensor(table));
-        const std::size_t n = sensors.size();
-        if (n > 1 && sensors[n - 1].at_mm.y >= sensors[n - 2].at_mm.y) {
-            table.fault("at_mm", fmt::format("sensor {} does not lie to the right of sensor {}", n, n - 1),
-                        "list sensors from left to right; the second number of at_mm is how far to the left");
-        }
-        const bool taken = std::any_of(sensors.begin(), sensors.end() - 1, [&](const LineSensor& s) {
-            return !s.channel.empty() && s.channel == sensors.back().channel;
-        });
-        if (taken) {
-            table.fault("channel", fmt::format("channel \"{}\" is wired to two sensors", sensors.back().channel),
-                        "give each sensor the channel that its wire goes to");
-        }
-    }
-    return sensors;
-}
-
 /// Sensors within a millimetre of the axle's middle, all of them, were measured in metres.
 void no_metres(TomlTable& root, const Robot& robot) {
     const auto near = [](const LineSensor& sensor) { return length(sensor.at_mm) < 1.0; };
@@ -259,6 +142,7 @@ Robot parse_robot(std::string_view text, std::string_view file) {
         robot.late_ms = late.number("by_ms", {0.0, 1000.0}, robot.late_ms);
         late.done();
     }
+    robot.delay_varies_ms = root.number("delay_varies_ms", {0.0, 1000.0}, robot.delay_varies_ms);
     robot.apart_ms = root.number("apart_ms", {0.0, 100.0}, robot.apart_ms);
     robot.lost_often = root.number("lost_looks", {0.0, 0.9}, robot.lost_often);
     robot.motors = read_motors(root.table("motors"));
@@ -267,13 +151,13 @@ Robot parse_robot(std::string_view text, std::string_view file) {
     }
     robot.sensors = read_sensors(root);
     no_metres(root, robot);
-    robot.colour_sensors = read_colour_sensors(root);
+    robot.colour_sensors = read_colour_sensors(root, robot.sensors);
     if (root.has("range_sensor")) {
         robot.range_sensor = read_range_sensor(root.table("range_sensor"));
     }
-    read_gyro(root, robot);
-    read_compass(root, robot);
-    read_encoders(root, robot);
+    robot.gyro = read_gyro(root);
+    robot.compass = read_compass(root);
+    robot.encoders = read_encoders(root);
     if (root.has("variation")) {
         robot.variation = read_variation(root.table("variation"));
     }

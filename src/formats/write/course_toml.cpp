@@ -48,6 +48,7 @@ public:
                 number(start.pose.heading_deg));
         }
         lights();
+        irons();
         variants();
         return out_;
     }
@@ -164,6 +165,12 @@ private:
             if (light.flicker > 0.0) {
                 put("flicker_hz = {}\nflicker = {}\n", number(light.flicker_hz), number(light.flicker));
             }
+        }
+    }
+
+    void irons() {
+        for (const Iron& iron : course_.irons) {
+            put("\n[[iron]]\nat_mm = {}\nstrength = {}\n", pair(iron.at), number(iron.strength));
         }
     }
 

@@ -55,8 +55,8 @@ private:
         }
         fmt::format_to(to_, ",pattern");
         if (whole_) {
-            fmt::format_to(to_, ",clock_ms{}{}{}{},button", robot_.has_encoders ? ",by_wheels_deg" : "",
-                           robot_.has_gyro ? ",by_gyro_deg" : "", robot_.has_compass ? ",by_compass_deg" : "",
+            fmt::format_to(to_, ",clock_ms{}{}{}{},button", robot_.encoders.fitted ? ",by_wheels_deg" : "",
+                           robot_.gyro.fitted ? ",by_gyro_deg" : "", robot_.compass.fitted ? ",by_compass_deg" : "",
                            names_.heard.empty() ? "" : ",heard");
         }
         fmt::format_to(to_, ",block,rule_line,rule,left_pct,right_pct\n");
@@ -110,13 +110,13 @@ private:
 
     void rest(const Look& told) {
         fmt::format_to(to_, ",{}", told.clock_ms);
-        if (robot_.has_encoders) {
+        if (robot_.encoders.fitted) {
             fmt::format_to(to_, ",{}", told.heading_by_wheels_deg);
         }
-        if (robot_.has_gyro) {
+        if (robot_.gyro.fitted) {
             fmt::format_to(to_, ",{}", told.heading_by_gyro_deg);
         }
-        if (robot_.has_compass) {
+        if (robot_.compass.fitted) {
             fmt::format_to(to_, ",{}", told.heading_by_compass_deg);
         }
         if (!names_.heard.empty()) {

@@ -10,6 +10,7 @@
 #include "vast_turn/base/colour.hpp"
 #include "vast_turn/base/geometry.hpp"
 #include "vast_turn/base/problem.hpp"
+#include "vast_turn/course/board/iron.hpp"
 #include "vast_turn/course/board/outside_light.hpp"
 #include "vast_turn/course/floor/surface.hpp"
 
@@ -163,6 +164,7 @@ struct Course {
     std::vector<Thing> things;
     std::vector<Wall> walls;
     std::vector<StartPose> starts;
+    std::vector<Iron> irons;
     std::vector<OutsideLight> lights; ///< in order: a shadow falls on those before it
     /// All that the file knows, without the course as drawn.
     std::vector<Variant> variants;

@@ -34,6 +34,22 @@ struct OutsideLight {
 /// "even", "window", "lamp", "shadow".
 const char* name_of(OutsideLight::Kind kind);
 
+/// How one of them spreads over the course, made ready for many places.
+class LightSpread {
+public:
+    explicit LightSpread(const OutsideLight& light);
+
+    /// Which part of its strength is there, without its flicker; of a shadow how deep in it that is. 0 to 1.
+    double part(Vec2 p) const;
+
+private:
+    OutsideLight::Kind kind_;
+    Vec2 at_;
+    Vec2 way_{};           ///< of a window: over its length squared; of a shadow's edge: of length 1
+    double height2_ = 0.0; ///< of a lamp, squared
+    double sharp_ = 0.0;   ///< 1 / breadth of a shadow's edge
+};
+
 /// All of it at a place and a time, seconds since the start of a run; never below 0.
 double light_at(const std::vector<OutsideLight>& lights, Vec2 p, double t_s);
 

@@ -1,4 +1,4 @@
-#include "formats/read/light_reader.hpp"
+#include "formats/read/outside_reader.hpp"
 
 #include "formats/read/drawing_keys.hpp"
 
@@ -45,6 +45,15 @@ std::vector<OutsideLight> read_lights(TomlTable& root) {
         lights.push_back(read_light(table));
     }
     return lights;
+}
+
+std::vector<Iron> read_irons(TomlTable& root) {
+    std::vector<Iron> irons;
+    for (TomlTable& table : root.tables("iron")) {
+        irons.push_back({table.pair("at_mm", coordinate), table.number("strength", {-20.0, 20.0})});
+        table.done();
+    }
+    return irons;
 }
 
 } // namespace vast_turn
