@@ -52,10 +52,10 @@ TEST_CASE("mixed courses: what is told of drawings with lettering, furniture, pl
         CHECK(rate.all > 0);
         CHECK(rate.right >= part * rate.all - 2.0); // a few courses have few of each
     };
-    at_least(0.98, rates.nodes);
-    at_least(0.97, rates.found);
-    at_least(0.97, rates.lengths);
-    at_least(0.95, rates.gaps);
-    at_least(0.98, rates.plates);
-    at_least(0.96, rates.bends);
+    at_least(0.99, rates.nodes);
+    at_least(0.98, rates.found);
+    at_least(0.99, rates.lengths);
+    at_least(0.99, rates.gaps);
+    at_least(0.99, rates.plates);
+    at_least(0.97, rates.bends);
 }

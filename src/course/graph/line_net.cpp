@@ -11,6 +11,7 @@
 #include "course/graph/line_ends.hpp"
 #include "course/graph/line_join.hpp"
 #include "course/graph/line_judge.hpp"
+#include "course/graph/side_arm.hpp"
 #include "course/graph/tangent_fork.hpp"
 #include "vast_turn/base/problem.hpp"
 
@@ -47,10 +48,12 @@ public:
     }
 
 private:
+    static constexpr double dirt_mm = 3.0;    // what is narrower
+    static constexpr double least_dash = 1.2; // times as long as wide
+
     std::vector<Tip> tips(int knot) const { return net_.tips(knot); }
 
     void take_lines(const SkeletonGraph& graph) {
-        constexpr double dirt_mm = 3.0;
         constexpr std::size_t most = 100'000; // and the search for pairs of them takes no longer than seconds
         const auto lines = std::count_if(graph.branches.begin(), graph.branches.end(),
                                          [](const Branch& branch) { return !branch.gone; });
@@ -79,8 +82,29 @@ private:
                 lines_.push_back(std::move(line));
             }
         }
+        take_lone_pieces(graph);
         for (Line& line : lines_) {
             line.gone = is_hole(line);
+        }
+    }
+
+    /// Thinning may leave one cell alone of a short slanting piece.
+    void take_lone_pieces(const SkeletonGraph& graph) {
+        for (std::size_t k = 0; k < graph.knots.size(); ++k) {
+            const double width = 2.0 * graph.knots[k].half_width_mm;
+            if (!graph.ends.at(static_cast<int>(k)).empty() || width < dirt_mm) {
+                continue;
+            }
+            const std::optional<LinePiece> piece = piece_at(mask_, graph.knots[k].at, 6.0 * width);
+            if (piece && piece->length_mm >= least_dash * piece->width_mm) {
+                Line line{static_cast<int>(k), static_cast<int>(knots_.size()), {}, {}, false};
+                knots_.push_back(knots_[k]);
+                net_.ends.add_knot();
+                net_.ends.add(line.from, lines_.size());
+                net_.ends.add(line.to, lines_.size());
+                take_piece(line, *piece);
+                lines_.push_back(std::move(line));
+            }
         }
     }
 
@@ -112,12 +136,15 @@ private:
         }
         const std::optional<LinePiece> piece =
             piece_at(mask_, line.shape.middle[line.shape.middle.size() / 2], 6.0 * width);
-        if (!piece || piece->length_mm < 1.2 * piece->width_mm) {
-            return;
+        if (piece && piece->length_mm >= least_dash * piece->width_mm) {
+            take_piece(line, *piece);
         }
-        line.shape.middle = resampled(middle_line_of(*piece), 2.0);
-        line.shape.usual_width_mm = piece->width_mm;
-        line.shape.width_mm.assign(line.shape.middle.size(), piece->width_mm);
+    }
+
+    void take_piece(Line& line, const LinePiece& piece) {
+        line.shape.middle = resampled(middle_line_of(piece), 2.0);
+        line.shape.usual_width_mm = piece.width_mm;
+        line.shape.width_mm.assign(line.shape.middle.size(), piece.width_mm);
         knots_[static_cast<std::size_t>(line.from)].at = line.shape.middle.front();
         knots_[static_cast<std::size_t>(line.to)].at = line.shape.middle.back();
         line.is_whole = true;
@@ -304,6 +331,19 @@ private:
         return tangent_point(long_arms, width);
     }
 
+    /// Where a line that bends soon leaves a straight one.
+    std::optional<Vec2> side_point(int knot) const {
+        std::vector<ForkArm> list;
+        for (const Tip& tip : tips(knot)) {
+            const std::vector<Vec2> part = sound_part(net_, tip);
+            if (part.size() >= 4) {
+                list.push_back({fit_arm(part, 0.1), part, lines_[tip.line].shape.usual_width_mm});
+            }
+        }
+        const Vec2 near = knots_[static_cast<std::size_t>(knot)].at;
+        return list.size() == tips(knot).size() ? side_arm_point(mask_, list, near) : std::nullopt;
+    }
+
     void place_knots() {
         for (std::size_t k = 0; k < knots_.size(); ++k) {
             if (tips(static_cast<int>(k)).size() < 2) {
@@ -314,7 +354,9 @@ private:
                 double reach = 12.0 * knots_[k].half_width_mm;
                 knots_[k].at = meeting_point(all, knots_[k].at, reach);
             }
-            knots_[k].at = touching_point(static_cast<int>(k)).value_or(knots_[k].at);
+            std::optional<Vec2> exact = side_point(static_cast<int>(k));
+            exact = exact ? exact : touching_point(static_cast<int>(k));
+            knots_[k].at = exact.value_or(knots_[k].at);
         }
     }
 

@@ -1,6 +1,7 @@
 #include "vast_turn/formats/write/course_json.hpp"
 
 #include <cmath>
+#include <sstream>
 
 #include "formats/write/json_text.hpp"
 
@@ -73,6 +74,41 @@ Json route_graph_object(const Course& course, const RouteGraph& graph) {
     return {{"nodes", nodes}, {"stretches", stretches}, {"not_lines", not_lines}};
 }
 
+/// Null of a course that is not laid out of pieces.
+Json layout_json(const Course& course) {
+    if (!course.laid) {
+        return nullptr;
+    }
+    Json rows = Json::array();
+    std::istringstream text(course.laid->layout);
+    for (std::string row; std::getline(text, row);) {
+        if (row.find_first_not_of(' ') != std::string::npos) {
+            rows.push_back(row);
+        }
+    }
+    return {{"pieces", course.laid->pieces}, {"number", course.laid->number}, {"rows", rows}};
+}
+
+Json things_json(const Course& course) {
+    Json things = Json::array();
+    for (const Thing& thing : course.things) {
+        things.push_back({{"name", thing.name},
+                          {"at_mm", point_json(thing.at)},
+                          {"size_mm", point_json(thing.size_mm)},
+                          {"heading_deg", thing.heading_deg},
+                          {"when", when_there(thing)}});
+    }
+    return things;
+}
+
+Json walls_json(const Course& course) {
+    Json walls = Json::array();
+    for (const Wall& wall : course.walls) {
+        walls.push_back({{"from_mm", point_json(wall.from)}, {"to_mm", point_json(wall.to)}});
+    }
+    return walls;
+}
+
 } // namespace
 
 std::string course_json(const Course& course, const RouteGraph& graph) {
@@ -109,6 +145,9 @@ std::string course_json(const Course& course, const RouteGraph& graph) {
                     {"starts", starts},
                     {"tapes", tapes},
                     {"markers", markers},
+                    {"things", things_json(course)},
+                    {"walls", walls_json(course)},
+                    {"layout", layout_json(course)},
                     {"graph", route_graph_object(course, graph)}});
 }
 

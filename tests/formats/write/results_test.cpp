@@ -86,6 +86,16 @@ TEST_CASE("a course and a table as JSON") {
     const auto course = nlohmann::json::parse(course_json(f.course, find_route_graph(f.course)));
     CHECK(course["places"].size() == 4);
     CHECK(course["tapes"][0]["width_mm"] == 19.0);
+    CHECK(course["layout"].is_null());
+    Course made = f.course;
+    made.laid = LaidOut{"floor.pieces.toml", "bench aisle\naisle bench\n", 5, 2};
+    made.things = {{"watering can", {310.0, 205.0}, {60.0, 40.0}, 2.0, 7.5}};
+    made.walls = {{{10.0, 20.0}, {10.0, 400.0}}};
+    const auto whole = nlohmann::json::parse(course_json(made, find_route_graph(made)));
+    CHECK(whole["layout"]["rows"] == nlohmann::json::array({"bench aisle", "aisle bench"}));
+    CHECK(whole["layout"]["number"] == 2);
+    CHECK(whole["things"][0]["when"] == "from 2 s, until 7.5 s");
+    CHECK(whole["walls"][0]["to_mm"] == nlohmann::json::array({10.0, 400.0}));
     const auto table = nlohmann::json::parse(table_json(f.plan, pattern_tables(f.plan)));
     CHECK(table["sensors"] == 2);
     const auto& row = table["habits"][0]["rows"][3];
