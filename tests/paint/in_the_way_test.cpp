@@ -121,3 +121,69 @@ TEST_CASE("colours of what is in the way are refused where they cannot be meant"
     const std::string words = message_of([&] { load_course(folder.file("c.course.toml")); });
     CHECK(words.find("more than 20,000 corners") != std::string::npos);
 }
+
+TEST_CASE("a variant takes away what is drawn in the way: all of it, or one thing, and floor is seen there") {
+    const fixtures::Folder folder;
+    write_file(folder.file("d.svg"),
+               "<svg xmlns='http://www.w3.org/2000/svg' width='900mm' height='600mm' viewBox='0 0 900 600'>"
+               "<rect width='900' height='600' fill='#EDEAE2'/>"
+               "<path d='M 60,300 H 840' fill='none' stroke='#1B1B1B' stroke-width='19'/>"
+               "<rect x='200' y='80' width='70' height='50' fill='#B03A2E'/>"
+               "<rect x='500' y='80' width='90' height='50' fill='#B03A2E'/>"
+               "<circle cx='300' cy='470' r='50' fill='#B03A2E'/></svg>");
+    const auto text = [](const char* without) {
+        return fmt::format("name = \"c\"\ndrawing = \"d.svg\"\n[[in_the_way]]\ncolour = \"#B03A2E\"\nname = \"crate\"\n"
+                           "[[start]]\nname = \"west\"\nat_mm = [90, 300]\nheading_deg = 0\n"
+                           "[[variant]]\nname = \"other\"\nwithout = [{}]\n",
+                           without);
+    };
+    const auto other = [&](const char* without) {
+        write_file(folder.file("c.course.toml"), text(without));
+        return load_course(folder.file("c.course.toml"), "other");
+    };
+    const auto looks_bare = [](const Course& c, double x, double y) {
+        return c.surface.at(static_cast<int>(x / c.surface.cell_mm), static_cast<int>(y / c.surface.cell_mm)) ==
+               c.floor;
+    };
+    const Course all = other("");
+    REQUIRE(all.things.size() == 2);
+    CHECK(all.things[1].name == "crate 2");
+    CHECK_FALSE(all.walls.empty());
+    CHECK_FALSE(looks_bare(all, 545.0, 105.0));
+    const Course one = other("\"crate 2\"");
+    REQUIRE(one.things.size() == 1);
+    CHECK(one.things[0].at == all.things[0].at);
+    CHECK(looks_bare(one, 545.0, 105.0));
+    CHECK_FALSE(looks_bare(one, 235.0, 105.0));
+    CHECK(one.walls.size() == all.walls.size());
+    const Course none = other("\"crate\"");
+    CHECK(none.things.empty());
+    CHECK(none.walls.empty());
+    CHECK(looks_bare(none, 300.0, 470.0));
+    CHECK(message_of([&] { other("\"crat\""); }).find("did you mean `crate`") != std::string::npos);
+}
+
+TEST_CASE("what is in the way may be painted on the drawings of pieces") {
+    const fixtures::Folder folder;
+    write_file(folder.file("aisle.svg"),
+               "<svg xmlns='http://www.w3.org/2000/svg' width='240mm' height='240mm' viewBox='0 0 240 240'>"
+               "<rect width='240' height='240' fill='#EDEAE2'/>"
+               "<path d='M 0,120 H 240' stroke='#1B1B1B' stroke-width='19'/>"
+               "<rect x='90' y='30' width='60' height='40' fill='#B03A2E'/></svg>");
+    const auto lay = [&](const char* piece) {
+        write_file(folder.file("p.pieces.toml"),
+                   std::string("name = \"p\"\nside_mm = 240\n[[piece]]\nname = \"aisle\"\n"
+                               "ways = [\"west\", \"east\"]\n") +
+                       piece);
+        write_file(folder.file("c.course.toml"), "name = \"c\"\npieces = \"p.pieces.toml\"\ncell_mm = 1\n"
+                                                 "layout = \"aisle aisle\"\n[[in_the_way]]\ncolour = \"#B03A2E\"\n"
+                                                 "name = \"crate\"\n");
+        return load_course(folder.file("c.course.toml"));
+    };
+    const Course course = lay("drawing = \"aisle.svg\"\n");
+    REQUIRE(course.things.size() == 2);
+    CHECK(length(course.things[0].at - Vec2{120.0, 50.0}) < 0.5);
+    CHECK(length(course.things[1].at - Vec2{360.0, 50.0}) < 0.5);
+    CHECK(message_of([&] { lay("tape = [{ path = \"M 0,120 H 240\" }]\n"); }).find("there is no drawing") !=
+          std::string::npos);
+}

@@ -43,15 +43,6 @@ std::string off_the_tape(const TapeFinder& tape, Vec2 at) {
     return off > near_mm && std::isfinite(off) ? fmt::format(", {:.0f} mm from the nearest line", off) : std::string{};
 }
 
-std::vector<std::string> lines_of(const std::string& text) {
-    std::vector<std::string> lines;
-    std::istringstream in(text);
-    for (std::string line; std::getline(in, line);) {
-        lines.push_back(line);
-    }
-    return lines;
-}
-
 void print_map(std::ostream& out, const Course& course, const std::vector<Trip>& trips) {
     const TapeFinder tape(course);
     out << fmt::format("{}: {:g} x {:g} mm\n", course.name, course.width_mm, course.height_mm);
@@ -92,7 +83,7 @@ void print_map(std::ostream& out, const Course& course, const std::vector<Trip>&
     print_columns(out, rows);
     if (course.laid) {
         out << fmt::format("\n{} of {}\n", course.laid->number > 0 ? course.variant : "layout", course.laid->pieces);
-        for (const std::string& row : lines_of(course.laid->layout)) {
+        for (const std::string& row : course.laid->rows()) {
             out << "  " << row << "\n";
         }
     }

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <sstream>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -110,6 +111,17 @@ std::vector<Vec2> part_of(const std::vector<Vec2>& path, double from, double to)
 }
 
 } // namespace
+
+std::vector<std::string> LaidOut::rows() const {
+    std::vector<std::string> list;
+    std::istringstream text(layout);
+    for (std::string row; std::getline(text, row);) {
+        if (row.find_first_not_of(' ') != std::string::npos) {
+            list.push_back(row);
+        }
+    }
+    return list;
+}
 
 double length_of(const Tape& tape) {
     const std::vector<Vec2> path = whole_path(tape);

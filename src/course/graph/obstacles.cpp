@@ -179,27 +179,48 @@ private:
         for (const CellRun& run : found.runs) {
             shapes[run.shape].add(run);
         }
-        constexpr double least_mm2 = 60.0;
-        for (const Obstacle& patch : shapes) {
-            if (patch.cells() * surface_.cell_mm * surface_.cell_mm < least_mm2) {
-                continue;
+        std::vector<Obstacle> away;
+        std::erase_if(shapes, [&](const Obstacle& patch) {
+            const bool is_away = !stands(patch, asked);
+            if (is_away) {
+                away.push_back(patch);
             }
-            if (const std::optional<EqualBox> box = patch.as_box(surface_.cell_mm)) {
-                ++things_[asked.name];
-                Thing thing;
-                thing.name =
-                    things_[asked.name] == 1 ? asked.name : fmt::format("{} {}", asked.name, things_[asked.name]);
-                thing.at = box->at;
-                thing.size_mm = {box->length_mm, box->across_mm};
-                thing.heading_deg = box->heading_deg;
-                course_.things.push_back(std::move(thing));
-            } else {
-                wall_in(patch);
-            }
-        }
+            return is_away;
+        });
         if (asked.as_floor || asked.looks) {
             paint_over(shapes, asked.colour, asked.as_floor ? course_.floor : *asked.looks);
         }
+        paint_over(away, asked.colour, course_.floor);
+    }
+
+    /// Makes a patch a thing, or walls round it, unless it is not there in this variant; specks are neither.
+    bool stands(const Obstacle& patch, const InTheWay& asked) {
+        const auto is_away = [&](const std::string& name) {
+            return std::find(asked.away.begin(), asked.away.end(), name) != asked.away.end();
+        };
+        constexpr double least_mm2 = 60.0;
+        if (patch.cells() * surface_.cell_mm * surface_.cell_mm < least_mm2) {
+            return !is_away(asked.name);
+        }
+        const std::optional<EqualBox> box = patch.as_box(surface_.cell_mm);
+        if (!box) {
+            if (is_away(asked.name)) {
+                return false;
+            }
+            wall_in(patch);
+            return true;
+        }
+        const int number = ++things_[asked.name];
+        Thing thing;
+        thing.name = number == 1 ? asked.name : fmt::format("{} {}", asked.name, number);
+        thing.at = box->at;
+        thing.size_mm = {box->length_mm, box->across_mm};
+        thing.heading_deg = box->heading_deg;
+        if (is_away(asked.name) || (number > 1 && is_away(thing.name))) {
+            return false;
+        }
+        course_.things.push_back(std::move(thing));
+        return true;
     }
 
     void wall_in(const Obstacle& patch) {

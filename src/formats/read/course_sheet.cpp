@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <filesystem>
+#include <iterator>
 #include <set>
 #include <utility>
 
@@ -31,6 +32,9 @@ public:
         if (root_.has("pieces")) {
             read_laid(toml_, root_, variant_, find_pieces, sheet_, course_);
             tape_width_mm_ = course_.line_widths_mm.empty() ? tape_width_mm_ : course_.line_widths_mm.front();
+            const std::vector<Piece>& pieces = sheet_.laid->set.pieces;
+            in_the_way(std::any_of(pieces.begin(), pieces.end(),
+                                   [](const Piece& piece) { return !piece.board.drawing.empty(); }));
         } else {
             drawing(find_drawing);
             board();
@@ -97,14 +101,18 @@ private:
         }
         line.done();
         course_.line_hints = read_line_hints(root_, !course_.drawing.empty());
-        course_.in_the_way = read_in_the_way(root_, !course_.drawing.empty());
-        for (const InTheWay& one : course_.in_the_way) {
-            course_.line_hints.leave_out_colours.push_back(one.colour);
-        }
+        in_the_way(!course_.drawing.empty());
         // Half a millimetre where that is no burden: readings are four times as exact as with one.
         constexpr double most_fine_cells = 16e6;
         const double fine_cells = course_.width_mm * course_.height_mm / (0.5 * 0.5);
         sheet_.cell_mm = root_.number("cell_mm", {0.1, 1.0}, fine_cells <= most_fine_cells ? 0.5 : 1.0);
+    }
+
+    void in_the_way(bool is_drawn) {
+        course_.in_the_way = read_in_the_way(root_, is_drawn);
+        for (const InTheWay& one : course_.in_the_way) {
+            course_.line_hints.leave_out_colours.push_back(one.colour);
+        }
     }
 
     void palette() {
@@ -127,6 +135,9 @@ private:
         for (const Thing& thing : course_.things) {
             all.push_back(thing.name);
         }
+        for (const InTheWay& one : course_.in_the_way) {
+            all.push_back(one.name);
+        }
         std::set<std::string> taken{as_drawn};
         if (is_shuffled() && root_.has("variant")) {
             root_.fault("variant", "a shuffled course has no variants but its layouts",
@@ -140,7 +151,9 @@ private:
                 variant.without = table.texts("without");
             }
             for (const std::string& name : variant.without) {
-                known(table, "without", name, all, "named marker and no thing");
+                if (!is_drawn_in_the_way(name)) {
+                    known(table, "without", name, all, "named marker and no thing");
+                }
             }
             TomlTable plates = table.table("plates");
             for (const std::string& name : plates.all_keys()) {
@@ -150,6 +163,18 @@ private:
             table.done();
             course_.variants.push_back(std::move(variant));
         }
+    }
+
+    /// "bench", or "bench 2": how many there are shows when the drawing is looked at.
+    bool is_drawn_in_the_way(const std::string& name) const {
+        return std::any_of(course_.in_the_way.begin(), course_.in_the_way.end(),
+                           [&](const InTheWay& one) { return is_of(one, name); });
+    }
+
+    static bool is_of(const InTheWay& one, const std::string& name) {
+        const std::string numbered = one.name + " ";
+        return name == one.name || (name.starts_with(numbered) && name.size() > numbered.size() &&
+                                    name.find_first_not_of("0123456789", numbered.size()) == std::string::npos);
     }
 
     static void known(TomlTable& table, const char* key, const std::string& name, const std::vector<std::string>& names,
@@ -186,6 +211,10 @@ private:
         };
         std::erase_if(course_.markers, is_away);
         std::erase_if(course_.things, is_away);
+        for (InTheWay& one : course_.in_the_way) {
+            std::copy_if(variant->without.begin(), variant->without.end(), std::back_inserter(one.away),
+                         [&](const std::string& name) { return is_of(one, name); });
+        }
         for (Marker& marker : course_.markers) {
             const auto plate = variant->plates.find(marker.name);
             if (plate != variant->plates.end()) {

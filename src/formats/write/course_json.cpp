@@ -1,7 +1,6 @@
 #include "vast_turn/formats/write/course_json.hpp"
 
 #include <cmath>
-#include <sstream>
 
 #include "formats/write/json_text.hpp"
 
@@ -79,14 +78,7 @@ Json layout_json(const Course& course) {
     if (!course.laid) {
         return nullptr;
     }
-    Json rows = Json::array();
-    std::istringstream text(course.laid->layout);
-    for (std::string row; std::getline(text, row);) {
-        if (row.find_first_not_of(' ') != std::string::npos) {
-            rows.push_back(row);
-        }
-    }
-    return {{"pieces", course.laid->pieces}, {"number", course.laid->number}, {"rows", rows}};
+    return {{"pieces", course.laid->pieces}, {"number", course.laid->number}, {"rows", course.laid->rows()}};
 }
 
 Json things_json(const Course& course) {

@@ -99,7 +99,7 @@ inline constexpr const char* as_drawn = "as drawn";
 /// The course with some plates and things taken away or plates of another colour.
 struct Variant {
     std::string name;
-    std::vector<std::string> without;          ///< names of markers and things that are not there
+    std::vector<std::string> without;          ///< names of markers, things and what is drawn in the way, not there
     std::map<std::string, std::string> plates; ///< marker by name, and its colour here
 };
 
@@ -120,6 +120,9 @@ struct InTheWay {
     std::string name;         ///< what things of it are called; a second one "bench 2"
     bool as_floor = false;    ///< there it looks like the floor
     std::optional<Rgb> looks; ///< or like this; as it is drawn when neither is said
+    /// Names of what of it is not there in the variant at hand: `name` for all of it, "bench 2" for one thing. Floor is
+    /// seen where it was.
+    std::vector<std::string> away{};
 };
 
 /// The board, found on the page that a drawing shows.
@@ -141,6 +144,9 @@ struct LaidOut {
     std::string layout; ///< which lies where, as parse_layout() reads it
     int layouts = 1;    ///< of a shuffled course: how many of them there are to be taken
     int number = 0;     ///< of a shuffled course: which this is, from 1; 0 when the file lays them out
+
+    /// The rows of its layout, those without a piece left out.
+    std::vector<std::string> rows() const;
 };
 
 /// Everything about a course. What the robot sees is `surface` alone.
