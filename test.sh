@@ -57,14 +57,12 @@ scripts/test-installed.sh build/release
 say "build with the address and undefined behaviour sanitizers, begun beside the tests"
 caught_up build-sanitize
 
-cmake --preset shared > /dev/null
 behind tidy scripts/tidy.sh build/sanitize
-behind shared bash -c "cmake --build --preset shared && scripts/test-installed.sh build/shared"
 say "its tests"
 ctest --preset sanitize -j "$(nproc)"
 
-say "shared libraries, installed, begun beside the tests"
-caught_up shared
+say "installed shared libraries"
+CXX=clang++ CXXFLAGS=-fsanitize=address,undefined scripts/test-installed.sh build/sanitize
 
 say "clang-tidy, begun beside the tests"
 caught_up tidy

@@ -44,6 +44,7 @@ install(DIRECTORY include/vast_turn DESTINATION ${CMAKE_INSTALL_INCLUDEDIR} FILE
 install(FILES ${PROJECT_BINARY_DIR}/include/vast_turn/version.hpp DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/vast_turn)
 install(DIRECTORY data/fern-house DESTINATION ${CMAKE_INSTALL_DATADIR}/vast_turn)
 if(VAST_TURN_BUILD_APPS)
+  set_target_properties(vturn PROPERTIES INSTALL_RPATH "$ORIGIN/../${CMAKE_INSTALL_LIBDIR}") # to shared libraries
   install(TARGETS vturn)
 endif()
 set(VAST_TURN_COMPONENTS ${components})

@@ -3,6 +3,7 @@
 
   tests/hostile/run.py PROGRAM [WORDS]                     all cases, or those with WORDS in their name
   tests/hostile/run.py --as-ordinary-user PROGRAM [WORDS]  the same; root gives up its rights first
+  tests/hostile/run.py --brief PROGRAM [WORDS]             without those that take longest, which are the same for all users
 
 Every call has a limit on time and memory. A case fails when a call crashes, hangs, takes more than its limits, leaves
 something behind, or does not say what it should. Run as root it also tries what only root can.
@@ -24,7 +25,8 @@ import xml.etree.ElementTree
 import zlib
 
 AS_ORDINARY_USER = sys.argv[1:2] == ["--as-ordinary-user"]
-ARGUMENTS = sys.argv[1 + AS_ORDINARY_USER:]
+BRIEF = sys.argv[1:2] == ["--brief"]
+ARGUMENTS = sys.argv[1 + (AS_ORDINARY_USER or BRIEF):]
 PROGRAM = os.path.abspath(ARGUMENTS[0])
 WANTED = ARGUMENTS[1] if len(ARGUMENTS) > 1 else ""
 HERE = os.path.dirname(os.path.abspath(__file__))
@@ -63,6 +65,11 @@ faults = []
 def case(function):
     cases.append(function)
     return function
+
+
+def long_case(function):
+    """One that takes longest, and is the same whoever tries it."""
+    return function if BRIEF else case(function)
 
 
 class Call:
@@ -522,7 +529,7 @@ HEAD = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1
        'height="600mm" viewBox="0 0 900 600">'
 
 
-@case
+@long_case
 def drawings_that_would_take_for_ever_or_all_memory(folder):
     entities = '<!ENTITY a "aaaaaaaaaa">' + "".join(
         f'<!ENTITY {chr(98 + i)} "{("&" + chr(97 + i) + ";") * 10}">' for i in range(9))
@@ -572,7 +579,7 @@ def page_of(content, resources="", box="0 0 900 600"):
             content]
 
 
-@case
+@long_case
 def pages_that_would_take_for_ever_or_all_memory(folder):
     forms = [stream(f"/Type /XObject /Subtype /Form /BBox [0 0 900 600] /Resources << /XObject << /F {6 + i} 0 R >> >>",
                     b"/F Do\n" * 20) for i in range(12)]
