@@ -62,7 +62,8 @@ say "its tests"
 ctest --preset sanitize -j "$(nproc)"
 
 say "installed shared libraries"
-CXX=clang++ CXXFLAGS=-fsanitize=address,undefined scripts/test-installed.sh build/sanitize
+CXX=clang++ CXXFLAGS=-fsanitize=address,undefined LSAN_OPTIONS=suppressions=$PWD/tests/leaks.supp:print_suppressions=0 \
+    scripts/test-installed.sh build/sanitize
 
 say "clang-tidy, begun beside the tests"
 caught_up tidy

@@ -18,13 +18,16 @@ namespace {
 /// Looks at a floor point by point on a day: what one sensor tells, 0 for full white to 1 for black.
 class Probe {
 public:
-    Probe(const Course& course, const Robot& robot, const std::vector<DayValue>& day, std::uint64_t seed = 1)
-        : scene_(course, robot) {
-        options_.set = day;
-        options_.seed = seed;
+    Probe(const Course& course, const Robot& robot) : scene_(course, robot) {
         options_.time_limit_s = 0.004;
         options_.lost_after_s = options_.off_course_mm = 900.0;
         options_.keep_told = true;
+    }
+
+    Probe& on(std::vector<DayValue> day, std::uint64_t seed = 1) {
+        options_.set = std::move(day);
+        options_.seed = seed;
+        return *this;
     }
 
     Look look(Vec2 p) const {
@@ -87,10 +90,11 @@ TEST_CASE("tape that is wider or narrower: both edges move by half of it, on dar
         const Vec2 along = (1.0 / std::hypot(800.0, 50.0)) * Vec2{800.0, 50.0};
         const Vec2 across{-along.y, along.x};
         const Vec2 middle = Vec2{100.0, 290.0} + 377.0 * along;
+        Probe probe(course, robot);
         for (const double wider : {-7.0, 0.0, 1.5, 6.0}) {
             CAPTURE(dark_floor);
             CAPTURE(wider);
-            const Probe probe(course, robot, {{Quantity::tape_wider, 0, wider}});
+            probe.on({{Quantity::tape_wider, 0, wider}});
             const double one = probe.crossing(middle, middle + 40.0 * across);
             const double other = probe.crossing(middle, middle - 40.0 * across);
             CHECK(one + other == doctest::Approx(23.0 + wider).epsilon(0.012));
@@ -102,8 +106,9 @@ TEST_CASE("tape that is wider or narrower: both edges move by half of it, on dar
 TEST_CASE("tape off its place: by as much as said, each stretch to its own side, and the same on the same day") {
     const Course course = fixtures::board({"M 20,300 H 980"}, 19.0, 0.5);
     const Robot robot = finely_counting();
+    Probe probe(course, robot);
     const auto place = [&](double x, std::uint64_t seed) { // of the tape's middle
-        const Probe probe(course, robot, {{Quantity::tape_off, 0, 2.5}}, seed);
+        probe.on({{Quantity::tape_off, 0, 2.5}}, seed);
         return 0.5 * (probe.crossing({x, 300.0}, {x, 340.0}) - probe.crossing({x, 300.0}, {x, 260.0}));
     };
     const Spread at_corner = spread_of(220, [&](std::uint64_t seed) { return place(500.0, seed); });
@@ -137,18 +142,18 @@ TEST_CASE("a lifted end of tape is seen as floor, each end as far as it was draw
     const Course course = fixtures::board({"M 300,300 H 900", "M 620,300 V 580"}, 19.0, 0.5);
     const Robot robot = finely_counting();
     const std::vector<DayValue> day{{Quantity::tape_lifted, 0, 40.0}};
+    Probe probe(course, robot);
     const Spread begins = spread_of(120, [&](std::uint64_t seed) {
-        return Probe(course, robot, day, seed).crossing({270.0, 300.0}, {360.0, 300.0}) - 30.0;
+        return probe.on(day, seed).crossing({270.0, 300.0}, {360.0, 300.0}) - 30.0;
     });
     CHECK(begins.mean == doctest::Approx(20.0).epsilon(0.15)); // anything up to 40, evenly
     CHECK(begins.deviation == doctest::Approx(40.0 / std::sqrt(12.0)).epsilon(0.15));
     for (std::uint64_t seed = 1; seed <= 20; ++seed) {
-        const Probe probe(course, robot, day, seed);
+        probe.on(day, seed);
         CHECK(probe.dark({620.0, 315.0}) > 0.95); // the branch is stuck to the tape that it begins on
         CHECK(probe.dark({600.0, 300.0}) > 0.95);
     }
-    const Probe as_ever(course, robot, {});
-    CHECK(as_ever.crossing({270.0, 300.0}, {360.0, 300.0}) == doctest::Approx(30.0).epsilon(0.02));
+    CHECK(probe.on({}).crossing({270.0, 300.0}, {360.0, 300.0}) == doctest::Approx(30.0).epsilon(0.02));
 }
 
 TEST_CASE("plates off their places: colour sensors see each where it lies that day") {
@@ -164,8 +169,9 @@ TEST_CASE("plates off their places: colour sensors see each where it lies that d
     nose.at_mm = robot.sensors[0].at_mm;
     nose.spot_mm = 4.0;
     robot.colour_sensors.push_back(nose);
+    Probe probe(course, robot);
     const auto place = [&](double x, std::uint64_t seed) { // of the plate's middle along the tape
-        const Probe probe(course, robot, {{Quantity::plates_off, 0, 5.0}}, seed);
+        probe.on({{Quantity::plates_off, 0, 5.0}}, seed);
         double first = 0.0;
         double last = 0.0;
         for (double at = x - 60.0; at < x + 60.0; at += 1.0) {
@@ -191,8 +197,9 @@ TEST_CASE("a sensor that sits higher: a broader spot, less of its own light, as 
     sensor.height_mm = 7.0;
     sensor.spot_mm = 6.0;
     sensor.outside = 0.4;
+    Probe probe(course, robot);
     const auto raw = [&](const Vec2 p, double by_mm) {
-        return Probe(course, robot, {{Quantity::raised, 0, by_mm}}).look(p).raw[0];
+        return probe.on({{Quantity::raised, 0, by_mm}}).look(p).raw[0];
     };
     const Vec2 floor{200.0, 300.0};
     const double usual = raw(floor, 0.0);
@@ -207,7 +214,7 @@ TEST_CASE("a sensor that sits higher: a broader spot, less of its own light, as 
         const double dark = raw({500.0, 300.0}, by_mm);
         double first = 0.0;
         double last = 0.0;
-        for (double x = 460.0; x < 480.0; x += 0.05) {
+        for (double x = 460.0; x < 480.0; x += 0.1) {
             const double part = (bright - raw({x, 300.0}, by_mm)) / (bright - dark);
             first = part < 0.1 ? x : first;
             last = part < 0.9 ? x : last;

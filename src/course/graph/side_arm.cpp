@@ -82,7 +82,9 @@ std::optional<Vec2> side_arm_point(const LineMask& mask, const std::vector<ForkA
     constexpr double step = 0.5;
     double middle = dot(first - line->at, line->along);
     std::vector<Vec2> middles; // beyond the edge, along it
-    for (double beyond = std::max(begins, clear); beyond >= clear; beyond -= step) {
+    const int steps = static_cast<int>(std::max(0.0, begins - clear) / step);
+    for (int i = steps; i >= 0; --i) {
+        const double beyond = clear + i * step;
         const Vec2 at = line->at + middle * line->along + (line->half_width + beyond) * across;
         const double most = 2.0 * side.width_mm;
         const double ahead = way_to_rim(mask, at, line->along, most);
