@@ -96,9 +96,10 @@ std::uint16_t ColourEyes::colour_under(std::size_t which, const Body& body, std:
     if (!near) {
         return 0;
     }
-    std::array<double, 3> light = light_at(sensor, p);
-    if (exposure_s > 0.0) {
-        light = {};
+    std::array<double, 3> light{};
+    if (!(exposure_s > 0.0)) {
+        light = light_at(sensor, p);
+    } else {
         // Gauss-Legendre quadrature with three points (Abramowitz and Stegun, 1964, 25.4.29).
         constexpr std::array<std::array<double, 2>, 3> points = {
             {{0.112701665379, 5.0 / 18.0}, {0.5, 4.0 / 9.0}, {0.887298334621, 5.0 / 18.0}}};

@@ -45,7 +45,7 @@ Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t see
                    !(eye.before_s + eye.response_s + eye.outside + std::abs(eye.drift_a_s) > 0.0);
         for (const ColourSensor& colours : robot.colour_sensors) {
             if (colours.line_sensor == channel.source && colours.blind_ms > 0.0) {
-                doubles_.push_back({eyes_.size(), colours.rate_ms / 1000.0, colours.blind_ms / 1000.0});
+                doubles_.push_back({eyes_.size(), colours.rate_ms, colours.blind_ms / 1000.0});
             }
         }
         eye.curve = curve_of(channel.curve);
@@ -185,11 +185,10 @@ void Eyes::hold_blind(double t_s, double* counts) {
     const bool is_first = told_.empty();
     told_.resize(eyes_.size());
     for (Double& one : doubles_) {
-        if (t_s + all_but_s >= one.next_s) {
-            one.next_s = t_s + one.rate_s;
-            one.blind_until_s = t_s + one.blind_s;
+        if (one.blind_until_s.is_over(t_s, one.rate_ms)) {
+            one.blind_until_s.value = t_s + one.blind_s;
         }
-        if (!is_first && t_s + all_but_s < one.blind_until_s) {
+        if (!is_first && t_s + all_but_s < one.blind_until_s.value) {
             counts[one.eye] = told_[one.eye];
         }
     }
@@ -197,8 +196,10 @@ void Eyes::hold_blind(double t_s, double* counts) {
 }
 
 void Eyes::look(const Body& body, double t_s, std::uint64_t look_number, Look& out, LookRecord& record) {
-    floor_.around(body.at);
-    light_.at_time(t_s);
+    if (!perfect_) {
+        floor_.around(body.at);
+        light_.at_time(t_s);
+    }
     raw_counts(body, t_s, look_number, out.raw);
     if (!doubles_.empty()) {
         hold_blind(t_s, out.raw);

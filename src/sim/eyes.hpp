@@ -9,6 +9,7 @@
 
 #include "base/power_curve.hpp"
 #include "sim/floor_today.hpp"
+#include "sim/held.hpp"
 #include "sim/lately.hpp"
 #include "sim/lit_floor.hpp"
 #include "vast_turn/robot/array.hpp"
@@ -80,10 +81,9 @@ private:
     /// A line sensor that is a colour sensor at the same time, and blind meanwhile.
     struct Double {
         std::size_t eye = 0;
-        double rate_s = 0.0;
+        double rate_ms = 0.0;
         double blind_s = 0.0;
-        double next_s = 0.0; ///< when it takes a colour again
-        double blind_until_s = -1.0;
+        Held<double> blind_until_s{}; ///< told anew with each colour
     };
     void hold_blind(double t_s, double* counts);
 

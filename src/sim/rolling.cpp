@@ -124,12 +124,11 @@ void Drivetrain::take(Body& body, const Rolled& to) {
 
 /// The same as bears(), for strides in which forces change: by bounds that may be too strict.
 bool Drivetrain::bears_by_far(const Rolled& to, double part, const Stride& stride) const {
-    const double a = 0.5 * apart_;
     const double more = 1.0 + stride.h_s / std::min(lag_s_, turn_lag_s_); // at the begin than in the mean
     const double aside = 0.5 * mass_ * std::max(std::abs(ahead_), std::abs(to.speed)) *
                          std::max(std::abs(turning_), std::abs(to.turning));
     for (const Wheel& wheel : wheels_) {
-        const double after = to.speed + (wheel.side > 0.0 ? -a : a) * to.turning;
+        const double after = to.speed - wheel.side * to.turning;
         if (wheel.start > 0.0 && !(wheel.spin * after > 0.0)) {
             return false;
         }

@@ -7,7 +7,6 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
-#include "vast_turn/course/board/tape_ends.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/robot/day.hpp"
 
@@ -121,21 +120,6 @@ TEST_CASE("tape off its place: by as much as said, each stretch to its own side,
     CHECK(difference.deviation > 2.0); // 250 mm on it lies off by other numbers
     const Spread near = spread_of(60, [&](std::uint64_t seed) { return place(500.0, seed) - place(490.0, seed); });
     CHECK(near.deviation < 0.3);
-}
-
-TEST_CASE("ends of tape: those at gaps too, not where a closed tape begins nor where other tape lies over them") {
-    const Course free = fixtures::board({"M 100,300 H 700"});
-    REQUIRE(tape_ends(free).size() == 2);
-    CHECK(tape_ends(free)[0].inwards.x == doctest::Approx(1.0));
-    CHECK(tape_ends(free)[1].inwards.x == doctest::Approx(-1.0));
-    const Course tee = fixtures::board({"M 100,300 H 700", "M 400,300 V 500"});
-    CHECK(tape_ends(tee).size() == 3);
-    CHECK(tape_ends(fixtures::board({"M 100,100 H 700 V 500 H 100 Z"})).empty());
-    const std::string head = "name = \"c\"\nsize_mm = [1000, 600]\n[[tape]]\npath = ";
-    const Course gap = parse_course(head + "\"M 100,300 H 700\"\ngaps_mm = [[200, 60]]\n", "c");
-    CHECK(tape_ends(gap).size() == 4);
-    const Course loop = parse_course(head + "\"M 100,100 H 700 V 500 H 100 Z\"\ngaps_mm = [[200, 60]]\n", "c");
-    CHECK(tape_ends(loop).size() == 2);
 }
 
 TEST_CASE("a lifted end of tape is seen as floor, each end as far as it was drawn for it") {

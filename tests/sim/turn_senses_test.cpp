@@ -172,15 +172,22 @@ TEST_CASE("an exposure smears plates: the mean of the colours that went by") {
     nose.at_mm = {50.0, 0.0};
     nose.spot_mm = 3.0;
     robot.colour_sensors.push_back(nose);
+    double middle_ms = 0.0; // of the looks that see it
     const auto seen = [&] {
-        const std::vector<Look> looks = looks_from(course, robot, 60, 60, {{250.0, 300.0}, 0.0}, 1.0);
-        return std::count_if(looks.begin(), looks.end(), [](const Look& look) { return look.markers != 0; });
+        int count = 0;
+        double sum = 0.0;
+        for (const Look& look : looks_from(course, robot, 60, 60, {{250.0, 300.0}, 0.0}, 1.0)) {
+            count += look.markers != 0 ? 1 : 0;
+            sum += look.markers != 0 ? look.clock_ms : 0.0;
+        }
+        middle_ms = sum / std::max(1, count);
+        return count;
     };
-    const auto sharp = seen();
-    CHECK(sharp > 20); // 12 mm at a quarter of a metre a second
-    robot.colour_sensors[0].exposure_ms = 30.0;
-    CHECK(seen() > 0);
-    CHECK(seen() < sharp + 10);
+    CHECK(seen() > 20); // 12 mm at a quarter of a metre a second
+    const double sharp_ms = middle_ms;
+    robot.colour_sensors[0].exposure_ms = 16.0;
+    CHECK(seen() > 20);
+    CHECK(middle_ms - sharp_ms == doctest::Approx(8.0).epsilon(0.2)); // half of the exposure later
     robot.colour_sensors[0].exposure_ms = 400.0;
     CHECK(seen() == 0); // 12 of 100 mm
 }

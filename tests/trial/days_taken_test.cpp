@@ -43,6 +43,27 @@ struct Drain {
 
 } // namespace
 
+TEST_CASE("progress of days counts days, of all that are to come or of a number that shows on the way") {
+    const Drain d;
+    TripReportOptions options;
+    options.days.days = 12;
+    options.cures = false;
+    std::size_t last = 0;
+    std::size_t told = 0;
+    options.progress = [&](const char* what, std::size_t done, std::size_t all) {
+        CHECK(std::string(what) == "days");
+        CHECK(all == (options.days.sure ? 0 : 12));
+        last = done;
+        ++told;
+    };
+    report_trips({d.one}, {d.plan}, options);
+    CHECK(told == 12);
+    CHECK(last == 12);
+    options.days = {0, 0.9};
+    const TripReport report = report_trips({d.one}, {d.plan}, options);
+    CHECK(last >= static_cast<std::size_t>(report.pilots[0].cases[0].runs)); // whole parts of days go side by side
+}
+
 TEST_CASE("days are counted alike for any number of threads, and each fails alone as it failed among them") {
     const Drain d;
     const std::uint64_t days = fixtures::sanitized ? 20 : 70; // more than go side by side

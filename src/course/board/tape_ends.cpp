@@ -8,7 +8,7 @@ namespace vast_turn {
 namespace {
 
 /// A piece of tape, and the box about its middle.
-struct LaidPiece {
+struct StuckPiece {
     std::vector<Vec2> path;
     std::size_t tape = 0;
     double half_width_mm = 0.0;
@@ -29,11 +29,11 @@ struct LaidPiece {
     }
 };
 
-std::vector<LaidPiece> laid_pieces(const Course& course) {
-    std::vector<LaidPiece> pieces;
+std::vector<StuckPiece> stuck_pieces(const Course& course) {
+    std::vector<StuckPiece> pieces;
     for (std::size_t number = 0; number < course.tapes.size(); ++number) {
         for (std::vector<Vec2>& path : pieces_of(course.tapes[number])) {
-            LaidPiece piece{std::move(path), number, 0.5 * course.tapes[number].width_mm, {}, {}};
+            StuckPiece piece{std::move(path), number, 0.5 * course.tapes[number].width_mm, {}, {}};
             piece.least = piece.most = piece.path.front();
             for (const Vec2 p : piece.path) {
                 piece.least = {std::min(piece.least.x, p.x), std::min(piece.least.y, p.y)};
@@ -48,15 +48,15 @@ std::vector<LaidPiece> laid_pieces(const Course& course) {
 } // namespace
 
 std::vector<TapeEnd> tape_ends(const Course& course) {
-    const std::vector<LaidPiece> pieces = laid_pieces(course);
+    const std::vector<StuckPiece> pieces = stuck_pieces(course);
     std::vector<TapeEnd> ends;
-    const auto add = [&](const LaidPiece& of, Vec2 at, Vec2 next) {
+    const auto add = [&](const StuckPiece& of, Vec2 at, Vec2 next) {
         constexpr double seam_mm = 1e-6;
         const Tape& tape = course.tapes[of.tape];
         if (tape.closed && length(at - tape.path.front()) < seam_mm) {
             return; // where a closed tape begins it does not end
         }
-        const bool held = std::any_of(pieces.begin(), pieces.end(), [&](const LaidPiece& other) {
+        const bool held = std::any_of(pieces.begin(), pieces.end(), [&](const StuckPiece& other) {
             return other.tape != of.tape && other.covers(at);
         });
         const Vec2 step = next - at;
@@ -64,7 +64,7 @@ std::vector<TapeEnd> tape_ends(const Course& course) {
             ends.push_back({at, (1.0 / length(step)) * step, of.half_width_mm});
         }
     };
-    for (const LaidPiece& piece : pieces) {
+    for (const StuckPiece& piece : pieces) {
         add(piece, piece.path.front(), piece.path[1]);
         add(piece, piece.path.back(), piece.path[piece.path.size() - 2]);
     }

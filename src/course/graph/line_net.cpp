@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <tuple>
 
 #include <fmt/format.h>
@@ -150,19 +151,25 @@ private:
         line.is_whole = true;
     }
 
-    std::vector<FittedArm> arms(int knot, std::size_t without) const {
-        std::vector<FittedArm> list;
+    /// Those that tell enough of how they come to a knot.
+    std::vector<ForkArm> fork_arms(int knot, std::size_t without) const {
+        std::vector<ForkArm> list;
         for (const Tip& tip : tips(knot)) {
-            if (tip.line == without) {
-                continue;
-            }
-            const std::vector<Vec2> part = sound_part(net_, tip);
+            const std::vector<Vec2> part = tip.line == without ? std::vector<Vec2>{} : sound_part(net_, tip);
             if (part.size() >= 4) {
-                list.push_back(fit_arm(part, 0.1));
+                list.push_back({fit_arm(part, 0.1), part, lines_[tip.line].shape.usual_width_mm});
             }
         }
         return list;
     }
+
+    static std::vector<FittedArm> fits_of(const std::vector<ForkArm>& arms) {
+        std::vector<FittedArm> list;
+        std::transform(arms.begin(), arms.end(), std::back_inserter(list), [](const ForkArm& arm) { return arm.fit; });
+        return list;
+    }
+
+    std::vector<FittedArm> arms(int knot, std::size_t without) const { return fits_of(fork_arms(knot, without)); }
 
     /// A crossing is thinned to two forks with a short line between.
     void merge_near_knots() {
@@ -331,30 +338,20 @@ private:
         return tangent_point(long_arms, width);
     }
 
-    /// Where a line that bends soon leaves a straight one.
-    std::optional<Vec2> side_point(int knot) const {
-        std::vector<ForkArm> list;
-        for (const Tip& tip : tips(knot)) {
-            const std::vector<Vec2> part = sound_part(net_, tip);
-            if (part.size() >= 4) {
-                list.push_back({fit_arm(part, 0.1), part, lines_[tip.line].shape.usual_width_mm});
-            }
-        }
-        const Vec2 near = knots_[static_cast<std::size_t>(knot)].at;
-        return list.size() == tips(knot).size() ? side_arm_point(mask_, list, near) : std::nullopt;
-    }
-
     void place_knots() {
         for (std::size_t k = 0; k < knots_.size(); ++k) {
             if (tips(static_cast<int>(k)).size() < 2) {
                 continue;
             }
-            const std::vector<FittedArm> all = arms(static_cast<int>(k), lines_.size());
+            const std::vector<ForkArm> all = fork_arms(static_cast<int>(k), lines_.size());
             if (all.size() >= 2) {
-                double reach = 12.0 * knots_[k].half_width_mm;
-                knots_[k].at = meeting_point(all, knots_[k].at, reach);
+                const double reach = 12.0 * knots_[k].half_width_mm;
+                knots_[k].at = meeting_point(fits_of(all), knots_[k].at, reach);
             }
-            std::optional<Vec2> exact = side_point(static_cast<int>(k));
+            std::optional<Vec2> exact;
+            if (all.size() == tips(static_cast<int>(k)).size()) {
+                exact = side_arm_point(mask_, all, knots_[k].at);
+            }
             exact = exact ? exact : touching_point(static_cast<int>(k));
             knots_[k].at = exact.value_or(knots_[k].at);
         }

@@ -145,7 +145,7 @@ struct LaidOut {
     int layouts = 1;    ///< of a shuffled course: how many of them there are to be taken
     int number = 0;     ///< of a shuffled course: which this is, from 1; 0 when the file lays them out
 
-    /// The rows of its layout, those without a piece left out.
+    /// The rows of its layout, blank ones left out.
     std::vector<std::string> rows() const;
 };
 
