@@ -58,12 +58,13 @@ say "build with the address and undefined behaviour sanitizers, begun beside the
 caught_up build-sanitize
 
 behind tidy scripts/tidy.sh build/sanitize
+behind installed-shared env CXX=clang++ CXXFLAGS=-fsanitize=address,undefined \
+    LSAN_OPTIONS="suppressions=$PWD/tests/leaks.supp:print_suppressions=0" scripts/test-installed.sh build/sanitize
 say "its tests"
 ctest --preset sanitize -j "$(nproc)"
 
-say "installed shared libraries"
-CXX=clang++ CXXFLAGS=-fsanitize=address,undefined LSAN_OPTIONS=suppressions=$PWD/tests/leaks.supp:print_suppressions=0 \
-    scripts/test-installed.sh build/sanitize
+say "installed shared libraries, begun beside the tests"
+caught_up installed-shared
 
 say "clang-tidy, begun beside the tests"
 caught_up tidy

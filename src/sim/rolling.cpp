@@ -166,9 +166,9 @@ bool Drivetrain::roll_on(Body& body, const Stride& stride) {
 
 /// As much of a stride as both tyres hold; tells what is left of it.
 double Drivetrain::roll(Body& body, const Stride& stride) {
-    constexpr int most_pieces = 5; // a motor comes to the end of its play within a stride
+    constexpr int most_parts = 5; // a motor comes to the end of its play within a stride
     double left_s = stride.h_s;
-    for (int piece = 0; piece < most_pieces && left_s > 0.0; ++piece) {
+    for (int piece = 0; piece < most_parts && left_s > 0.0; ++piece) {
         double part = volts();
         AtWork at_work{true, true};
         if (play_mm_ > 0.0) {
@@ -190,7 +190,7 @@ double Drivetrain::roll(Body& body, const Stride& stride) {
             to = by_midpoint(left_s, part, loses, at_work);
         }
         const double until = play_ends(to, part, at_work);
-        if (until < to.h_s && piece + 1 < most_pieces) {
+        if (until < to.h_s && piece + 1 < most_parts) {
             to = by_midpoint(until, part, loses, at_work);
         }
         if (!bears(to, part, at_work)) {

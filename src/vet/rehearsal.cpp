@@ -292,10 +292,10 @@ private:
 
     /// So far before a mark that the robot has settled when it comes there, on the line and not in another gap.
     RunOptions before(const WayMark& mark, bool forward, int number) const {
-        constexpr double run_up_mm = 240.0;
+        constexpr double settles_in_mm = 240.0;
         const Stretch& line = graph_.stretch(mark.stretch);
         const double begin = forward ? mark.from_mm : line.length_mm - mark.to_mm; // from where the robot comes from
-        double along = std::max(std::min(begin, 25.0), begin - run_up_mm);
+        double along = std::max(std::min(begin, 25.0), begin - settles_in_mm);
         for (const Bridge& bridge : line.bridges) {
             const double from = forward ? bridge.from_mm : line.length_mm - bridge.from_mm - bridge.length_mm;
             if (along > from - 15.0 && along < from + bridge.length_mm + 15.0) {
@@ -323,7 +323,7 @@ private:
         const double shift = 3.0 * number / std::max(1, options_.before_marks);
         options.pose = Pose{path[i] - (scene_.array_middle().x + shift) * direction(heading), heading};
         const double slow_mm_s = 0.12 * std::max(1.0, scene_.robot().top_speed_mm_s);
-        options.time_limit_s = std::clamp((run_up_mm + (mark.to_mm - mark.from_mm) + 350.0) / slow_mm_s, 6.0, 45.0);
+        options.time_limit_s = std::clamp((settles_in_mm + (mark.to_mm - mark.from_mm) + 350.0) / slow_mm_s, 6.0, 45.0);
         return options;
     }
 

@@ -3,7 +3,7 @@
 
   tests/hostile/run.py PROGRAM [WORDS]                     all cases, or those with WORDS in their name
   tests/hostile/run.py --as-ordinary-user PROGRAM [WORDS]  the same; root gives up its rights first
-  tests/hostile/run.py --brief PROGRAM [WORDS]             without those that take longest, which are the same for all users
+  tests/hostile/run.py --brief PROGRAM [WORDS]             without those that only read, which are the same for all users
 
 Every call has a limit on time and memory. A case fails when a call crashes, hangs, takes more than its limits, leaves
 something behind, or does not say what it should. Run as root it also tries what only root can.
@@ -67,8 +67,8 @@ def case(function):
     return function
 
 
-def long_case(function):
-    """One that takes longest, and is the same whoever tries it."""
+def alike_for_all(function):
+    """One that reads and reckons, which is the same whoever tries it."""
     return function if BRIEF else case(function)
 
 
@@ -345,32 +345,32 @@ def bounded(result, words, most_mib=400):
     want(result.peak < most_mib * 1024, f"took {result.peak // 1024} MiB")
 
 
-@case
+@alike_for_all
 def a_csv_of_faults(folder):
     rows = "time_s,pattern\n" + "1,#.,\n" * 17000
     bounded(call("ask", PLAN, "--log", folder.file("a.csv", rows)), ["cells"])
     bounded(call("ask", PLAN, "--log", folder.file("b.csv", "x," * 50000)), ["columns"])
 
 
-@case
+@alike_for_all
 def a_csv_of_commas(folder):
     bounded(call("ask", PLAN, "--log", folder.file("a.csv", "," * (15 * MIB))), ["columns"])
     bounded(call("ask", PLAN, "--log", folder.file("b.csv", "time_s,pattern\n" + "," * (15 * MIB))), ["cells"])
 
 
-@case
+@alike_for_all
 def looks_of_faults(folder):
     bounded(call("ask", PLAN, "--script", folder.file("a.looks", "zz " * 20000)), ["zz"])
     bounded(call("ask", PLAN, "--script", folder.file("b.looks", "raw=" + "1," * 30000)), ["calibration"])
 
 
-@case
+@alike_for_all
 def a_plan_of_one_long_line(folder):
     bounded(call("table", folder.file("a.plan", "plan \"x\" sensors 2 " + "habit a { [#.] -> keep } " * 40000)), [])
     bounded(call("table", folder.file("b.plan", "plan \"x\"\nsensors 2\nhabit " + "a" * 900000)), [])
 
 
-@case
+@alike_for_all
 def a_message_shows_a_window_of_a_long_line(folder):
     line = "[#.] -> " + "wheels(1, 2), " * 200 + "wheelz(3, 4)"
     result = call("table", folder.file("a.plan", f"plan \"x\"\nsensors 2\nhabit a {{\n{line}\n}}\n"))
@@ -378,7 +378,7 @@ def a_message_shows_a_window_of_a_long_line(folder):
     want(max(map(len, result.err.decode().splitlines())) < 400, "a line of the error is long")
 
 
-@case
+@alike_for_all
 def toml_that_is_deep_or_no_text(folder):
     for name, text, word in [("keys", "a" + ".a" * 90000 + " = 1\n", "parts"),
                              ("table", "[a" + ".a" * 90000 + "]\n", "parts"),
@@ -392,7 +392,7 @@ def toml_that_is_deep_or_no_text(folder):
         bounded(call("run", COURSE, folder.file(name, text), PLAN), [word])
 
 
-@case
+@alike_for_all
 def vetting_stops_at_its_bound(folder):
     rng = random.Random(5)
     rules = "".join(f"({rng.choice(['seen', 'sensor(1)', 'offset'])} > {rng.randrange(1, 9) / 10}) lasting {2 + i % 37} looks"
@@ -402,7 +402,7 @@ def vetting_stops_at_its_bound(folder):
     want(result.status == 1 and b"not decided" in result.out, f"status {result.status}: {result.out[-300:]}")
 
 
-@case
+@alike_for_all
 def a_lag_that_takes_for_ever_is_refused(folder):
     text = read(ROBOT).decode()
     want("[motors]" in text, "the demo's robot has no motors to change")
@@ -413,7 +413,7 @@ def a_lag_that_takes_for_ever_is_refused(folder):
     refused(call("run", COURSE, robot, PLAN), "expected 0 or 0.05 to 5000")
 
 
-@case
+@alike_for_all
 def a_tape_that_crosses_itself_again_and_again(folder):
     points = " L ".join(f"{600 + 500 * math.cos(2.4 * i):.1f},{600 + 500 * math.sin(2.4 * i):.1f}" for i in range(450))
     result = call("map", folder.file("a.course.toml", f'name = "x"\nsize_mm = [1200, 1200]\n[[tape]]\nwidth_mm = 3\n'
@@ -421,7 +421,7 @@ def a_tape_that_crosses_itself_again_and_again(folder):
     want(result.status in (0, 2), f"status {result.status}: {result.err[:200]}")
 
 
-@case
+@alike_for_all
 def a_picture_is_no_course(folder):
     png = os.path.join(HERE, "..", "..", "docs", "screenshots")
     name = next(n for n in sorted(os.listdir(png)) if n.endswith(".png"))
@@ -429,7 +429,7 @@ def a_picture_is_no_course(folder):
     bounded(call("table", os.path.join(png, name)), [])
 
 
-@case
+@alike_for_all
 def what_is_read_may_be_a_pipe(folder):
     course = os.path.join(DATA, "turns.course.toml")
     pipe = folder.file("pipe")
@@ -444,7 +444,7 @@ def what_is_read_may_be_a_pipe(folder):
 NASTY = "a\x1b]0;x\x07\u202eb\u0085\ufffe"
 
 
-@case
+@alike_for_all
 def control_characters_reach_no_terminal(folder):
     plan = folder.file("a.plan", f"plan \"{NASTY}\"\nsensors 2\nhabit a {{\n[#.] -> note(\"{NASTY}\"), halt\n"
                                  f"else -> ahead(40)\n}}\n")
@@ -457,7 +457,7 @@ def control_characters_reach_no_terminal(folder):
             want(not any(c in text for c in "\x1b\x07\u202e\u0085\ufffe"), f"{arguments[0]}: {text[:300]!r}")
 
 
-@case
+@alike_for_all
 def the_text_of_a_plan_stays_as_it_is(folder):
     text = 'plan "x"\nsensors 2\n\nhabit a {\n    [#.] -> note("a\x1b\u202eb"), keep\n    else -> keep\n}\n'
     plan = folder.file("a.plan", text)
@@ -465,7 +465,7 @@ def the_text_of_a_plan_stays_as_it_is(folder):
     want(call("format", plan, "--print").out == read(plan) and b"\x1b" in read(plan), "it was changed")
 
 
-@case
+@alike_for_all
 def xml_stays_well_formed(folder):
     trip = '[[trip]]\nname = "a\\u001b\\ufffe\\u0085"\nfrom = "potting bench"\nvisits = ["dock"]\n'
     text = read(COURSE).decode().replace('name = "', 'name = "\\u0007\\ufffe', 1)
@@ -478,12 +478,12 @@ def xml_stays_well_formed(folder):
         xml.etree.ElementTree.fromstring(read(folder.file(name)))
 
 
-@case
+@alike_for_all
 def an_error_does_not_stop_at_a_nul(folder):
     refused(call("table", folder.file("a.plan", b"plan \"a\0b\"\nsensors 2\nhabit \0 { }\n")), "to do")
 
 
-@case
+@alike_for_all
 def a_drawing_lies_beside_its_course(folder):
     os.mkdir(folder.file("in"))
     shutil.copy(os.path.join(DATA, "glass-wing.svg"), folder.path)
@@ -499,7 +499,7 @@ def a_drawing_lies_beside_its_course(folder):
 # Many runs.
 
 
-@case
+@alike_for_all
 def memory_does_not_grow_with_the_runs(folder):
     few = call("trips", COURSE, ROBOT, PLAN, "--no-cures", "--json", "--repeat", "20", seconds=60)
     many = call("trips", COURSE, ROBOT, PLAN, "--no-cures", "--json", "--repeat", "2500", seconds=60)
@@ -508,7 +508,7 @@ def memory_does_not_grow_with_the_runs(folder):
          own_peak("trips", COURSE, ROBOT, PLAN, "--no-cures", "--repeat", "20") + 30 * 1024, "the memory grows")
 
 
-@case
+@alike_for_all
 def an_absurd_number_of_runs_is_told(folder):
     trips = "".join(f'[[trip]]\nname = "t{i}"\nfrom = "potting bench"\nvisits = ["fork"]\nrepeats = 10000\n'
                     for i in range(11000))
@@ -529,7 +529,7 @@ HEAD = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1
        'height="600mm" viewBox="0 0 900 600">'
 
 
-@long_case
+@alike_for_all
 def drawings_that_would_take_for_ever_or_all_memory(folder):
     entities = '<!ENTITY a "aaaaaaaaaa">' + "".join(
         f'<!ENTITY {chr(98 + i)} "{("&" + chr(97 + i) + ";") * 10}">' for i in range(9))
@@ -579,7 +579,7 @@ def page_of(content, resources="", box="0 0 900 600"):
             content]
 
 
-@long_case
+@alike_for_all
 def pages_that_would_take_for_ever_or_all_memory(folder):
     forms = [stream(f"/Type /XObject /Subtype /Form /BBox [0 0 900 600] /Resources << /XObject << /F {6 + i} 0 R >> >>",
                     b"/F Do\n" * 20) for i in range(12)]
@@ -606,7 +606,7 @@ def pages_that_would_take_for_ever_or_all_memory(folder):
             refused(result, name + ".pdf", "to do")
 
 
-@case
+@alike_for_all
 def photographs_that_lie(folder):
     with open(os.path.join(DATA, "glass-wing-photo.jpg"), "rb") as file:
         photo = file.read()
@@ -624,7 +624,7 @@ def photographs_that_lie(folder):
             refused(result, ".jpg", "to do")
 
 
-@case
+@alike_for_all
 def a_drawing_reads_nothing_else(folder):
     secret = folder.file("secret.txt", "secret words")
     for svg in (f'<!DOCTYPE svg [<!ENTITY x SYSTEM "file://{secret}">]>{HEAD}<text y="99" x="9">&x;</text></svg>',
@@ -651,7 +651,7 @@ def piece(name, ways, more=""):
         name, str(ways).replace("'", '"'), more, ", ".join('{ path = "%s" }' % ends[way] for way in ways))
 
 
-@case
+@alike_for_all
 def pieces_that_do_not_fit_or_fill_the_memory(folder):
     start = piece("s", ["east"], 'role = "start"\nstart = [{ name = "s", at_mm = [100, 100], heading_deg = 0 }]')
     end = piece("e", ["west"], 'role = "end"')
@@ -677,7 +677,7 @@ def pieces_that_do_not_fit_or_fill_the_memory(folder):
     want(peak < 300 * 1024, "60 layouts take %d MiB" % (peak // 1024))
 
 
-@case
+@alike_for_all
 def the_same_bytes_whatever_the_threads_and_the_locale(folder):
     wing = os.path.join(DATA, "glass-wing.course.toml")
     robot = os.path.join(DATA, "sprig-5.robot.toml")

@@ -9,13 +9,13 @@ using namespace vast_turn;
 
 namespace {
 
-const char* const rules = "[#.] mirrored -> pivot(left, 40)\n[##] -> still\nelse -> ahead(50)";
+const char* const card_rules = "[#.] mirrored -> pivot(left, 40)\n[##] -> still\nelse -> ahead(50)";
 
 std::vector<std::string> remarks(const std::vector<std::string>& faults,
                                  const Robot& robot = fixtures::ideal_robot(2)) {
     std::vector<std::string> list;
     for (const CardStep& step :
-         card_check(robot, fixtures::compiled(fixtures::plan_text(2, rules)), parse_faults(faults, 2))) {
+         card_check(robot, fixtures::compiled(fixtures::plan_text(2, card_rules)), parse_faults(faults, 2))) {
         list.push_back(step.remark);
     }
     return list;
@@ -25,7 +25,7 @@ std::vector<std::string> remarks(const std::vector<std::string>& faults,
 
 TEST_CASE("a sound robot: the lamp over the card lights, the wheels turn as asked") {
     CHECK(remarks({}) == std::vector<std::string>{"", "", "", ""});
-    const auto steps = card_check(fixtures::ideal_robot(2), fixtures::compiled(fixtures::plan_text(2, rules)));
+    const auto steps = card_check(fixtures::ideal_robot(2), fixtures::compiled(fixtures::plan_text(2, card_rules)));
     CHECK(to_marks(steps[1].pattern) == "#.");
     CHECK(steps[1].right_pct == 40.0);
     CHECK(steps[1].left_mm_s == 0.0);
@@ -45,7 +45,7 @@ TEST_CASE("a robot wired wrong shows what a person with a card would see") {
 }
 
 TEST_CASE("plan, robot and calibration must be for the same number of sensors") {
-    const Plan plan = fixtures::compiled(fixtures::plan_text(2, rules));
+    const Plan plan = fixtures::compiled(fixtures::plan_text(2, card_rules));
     CHECK_THROWS_AS(card_check(fixtures::ideal_robot(3), plan), InputError);
     CHECK_THROWS_AS(card_check(fixtures::ideal_robot(2), plan, {}, Calibration{{{}, {}, {}}}), InputError);
 }

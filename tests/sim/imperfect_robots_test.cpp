@@ -118,7 +118,7 @@ bool is_sound(const LookRecord& look, const Robot& robot) {
 } // namespace
 
 TEST_CASE("random imperfect robots over the model plans: nothing but numbers comes out") {
-    const auto robots = static_cast<std::uint32_t>(fixtures::rounds(300, 45, 18));
+    const auto robots = static_cast<std::uint32_t>(fixtures::rounds(300, 45, 8));
     std::size_t looks = 0;
     std::size_t number = 0;
     for (const Driven& model : driven_models) {
@@ -132,7 +132,7 @@ TEST_CASE("random imperfect robots over the model plans: nothing but numbers com
             std::mt19937 random(static_cast<std::uint32_t>(++number));
             robot.variation = any_variation(random);
             robot.drive.reset();
-            if (seed % 2 == 0) {
+            if (number % 2 == 0) {
                 robot.drive = any_drive(random);
             }
             make_sensors_imperfect(robot, random);

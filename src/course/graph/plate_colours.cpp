@@ -42,7 +42,7 @@ std::string name_of_hue(Rgb c) {
 }
 
 /// A patch of one colour, on a grid of about 2 mm.
-struct Patch {
+struct PlatePatch {
     int cells = 0;
     std::array<double, 3> sum{};
     int left = 1 << 30;
@@ -65,15 +65,15 @@ public:
         rows_ = surface.rows / step_ + 2;
     }
 
-    std::vector<Patch> patches() const {
+    std::vector<PlatePatch> patches() const {
         const CellRuns found = runs_of(columns_, rows_, [&](std::size_t at) {
             const int column = static_cast<int>(at % static_cast<std::size_t>(columns_));
             const int row = static_cast<int>(at / static_cast<std::size_t>(columns_));
             return is_coloured(column, row);
         });
-        std::vector<Patch> list(found.shapes);
+        std::vector<PlatePatch> list(found.shapes);
         for (const CellRun& run : found.runs) {
-            Patch& patch = list[run.shape];
+            PlatePatch& patch = list[run.shape];
             for (int column = run.from; column < run.behind; ++column) {
                 const Rgb c = colour(column, run.row);
                 patch.sum[0] += c.r;
@@ -86,7 +86,7 @@ public:
             patch.top = std::min(patch.top, run.row);
             patch.bottom = std::max(patch.bottom, run.row);
         }
-        std::erase_if(list, [&](const Patch& patch) { return !is_plate(patch); });
+        std::erase_if(list, [&](const PlatePatch& patch) { return !is_plate(patch); });
         return list;
     }
 
@@ -114,7 +114,7 @@ private:
                squared_apart(c, colour(column, row + 1)) < like * like;
     }
 
-    bool is_plate(const Patch& patch) const {
+    bool is_plate(const PlatePatch& patch) const {
         const double mm = step_ * course_.surface.cell_mm;
         const double area = patch.cells * mm * mm;
         const double wide = (patch.right - patch.left + 1) * mm;
@@ -127,7 +127,7 @@ private:
                area >= full * wide * high && is_near_line(patch);
     }
 
-    bool is_near_line(const Patch& patch) const {
+    bool is_near_line(const PlatePatch& patch) const {
         const double mm = step_ * course_.surface.cell_mm;
         const int reach = static_cast<int>(60.0 / mm);
         int line = 0;
@@ -152,14 +152,14 @@ private:
 } // namespace
 
 std::map<std::string, Rgb> find_plate_colours(const Course& course) {
-    std::vector<Patch> colours;
-    for (const Patch& patch : PlateFinder(course).patches()) {
+    std::vector<PlatePatch> colours;
+    for (const PlatePatch& patch : PlateFinder(course).patches()) {
         constexpr double like = 48.0;
         if (std::any_of(course.in_the_way.begin(), course.in_the_way.end(),
                         [&](const InTheWay& one) { return squared_apart(one.colour, patch.colour()) < like * like; })) {
             continue; // no plate, but something that stands there
         }
-        const auto known = std::find_if(colours.begin(), colours.end(), [&](const Patch& other) {
+        const auto known = std::find_if(colours.begin(), colours.end(), [&](const PlatePatch& other) {
             return squared_apart(other.colour(), patch.colour()) < like * like;
         });
         if (known == colours.end()) {
@@ -171,11 +171,12 @@ std::map<std::string, Rgb> find_plate_colours(const Course& course) {
             known->sum[i] += patch.sum[i];
         }
     }
-    std::stable_sort(colours.begin(), colours.end(), [](const Patch& a, const Patch& b) { return a.cells > b.cells; });
+    std::stable_sort(colours.begin(), colours.end(),
+                     [](const PlatePatch& a, const PlatePatch& b) { return a.cells > b.cells; });
     constexpr std::size_t most = 8;
     colours.resize(std::min(colours.size(), most));
     std::map<std::string, Rgb> palette;
-    for (const Patch& patch : colours) {
+    for (const PlatePatch& patch : colours) {
         const std::string name = name_of_hue(patch.colour());
         std::string free = name;
         for (int number = 2; palette.count(free) > 0; ++number) {

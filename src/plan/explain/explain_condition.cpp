@@ -98,10 +98,10 @@ std::string ConditionReader::why_not(const Expr& e) const {
         }
         return all;
     }
-    std::vector<const Expr*> inputs;
-    list_inputs(e, inputs);
+    std::vector<const Expr*> asked;
+    list_inputs(e, asked);
     std::string all;
-    for (const Expr* part : inputs) {
+    for (const Expr* part : asked) {
         all += fmt::format("{}{} is {}", all.empty() ? "" : ", ", to_text(*part), with_unit(value(*part), part->type));
     }
     return all.empty() ? fmt::format("{} never holds", to_text(e)) : all;

@@ -13,7 +13,7 @@ namespace vast_turn::lang {
 
 namespace {
 
-constexpr int deepest = 48; // brackets within brackets; also bounds the recursion here
+constexpr int deepest_brackets = 48; // brackets within brackets; also bounds the recursion here
 
 template <class Node> Expr make(Node node, Span span) {
     Expr e;
@@ -79,7 +79,7 @@ private:
             if (std::find(ops.begin(), ops.end(), op) == ops.end()) {
                 return left;
             }
-            if (links >= deepest) {
+            if (links >= deepest_brackets) {
                 cursor_.fail("this expression is too long", "part it: give pieces a name with let, or use two rules");
             }
             cursor_.take();
@@ -289,7 +289,7 @@ private:
     class Depth {
     public:
         explicit Depth(ExpressionParser& parser) : parser_(parser) {
-            if (parser_.depth_ >= deepest) {
+            if (parser_.depth_ >= deepest_brackets) {
                 parser_.cursor_.fail("brackets go too deep here", "part the expression: give pieces a name with let");
             }
             ++parser_.depth_;
