@@ -9,7 +9,7 @@ namespace vast_turn {
 namespace {
 
 constexpr double bad_by_good = 4.0; // times as many failures
-constexpr double error = 0.05;      // of either kind
+constexpr double error_rate = 0.05;      // of either kind
 
 } // namespace
 
@@ -54,7 +54,7 @@ void SequentialTest::take(bool passed) {
 }
 
 std::optional<bool> SequentialTest::decided() const {
-    const double bound = std::log((1.0 - error) / error);
+    const double bound = std::log((1.0 - error_rate) / error_rate);
     return sum_ <= -bound ? std::optional(true) : sum_ >= bound ? std::optional(false) : std::nullopt;
 }
 
