@@ -9,7 +9,7 @@ namespace vast_turn {
 namespace {
 
 constexpr double bad_by_good = 4.0; // times as many failures
-constexpr double error_rate = 0.05;      // of either kind
+constexpr double error_rate = 0.05; // of either kind
 
 } // namespace
 
