@@ -2,9 +2,19 @@
 
 namespace vast_turn {
 
-Mind::Mind(const Plan& plan)
+namespace {
+
+runtime::Program program_of(const Plan& plan, runtime::NumberKind numbers) {
+    runtime::Program program = plan.tables().view();
+    program.numbers = numbers;
+    return program;
+}
+
+} // namespace
+
+Mind::Mind(const Plan& plan, runtime::NumberKind numbers)
     : plan_(plan), watches_(plan.tables().watches.size()), frames_(plan.tables().frames), cells_(plan.tables().cells),
-      machine_(plan_.tables().view(), storage()) {}
+      machine_(program_of(plan_, numbers), storage()) {}
 
 Mind::Mind(const Mind& other)
     : plan_(other.plan_), watches_(other.watches_), frames_(other.frames_), cells_(other.cells_),

@@ -23,7 +23,7 @@ void Machine::give_arguments(std::uint16_t code, double* into) {
     const Instruction* next = program_.code + code;
     while (true) {
         double* top = stack;
-        next = values(context_, next, program_.constants, top, wheels_, faults_);
+        next = values_of_kind(context_, next, program_.constants, top, wheels_, faults_);
         if (next->op != Op::give) {
             return;
         }

@@ -36,17 +36,17 @@ Marks kept_marks(const double* cells) {
 double Machine::measure(const Frame& frame, const Item& item) const {
     const Marks& began = frame.item_began;
     switch (item.limit) {
-    case LimitKind::way: return magnitude(now_.way_mm - began.way_mm);
+    case LimitKind::way: return magnitude(kept(now_.way_mm - began.way_mm));
     case LimitKind::angle: {
         const auto source = static_cast<std::size_t>(item.source);
-        return magnitude(now_.heading_deg[source] - began.heading_deg[source]);
+        return magnitude(kept(now_.heading_deg[source] - began.heading_deg[source]));
     }
     case LimitKind::wheel: {
         const bool left = value_of(program_.code + item.other_code, program_.constants) > 0.0;
-        return magnitude(left ? now_.left_deg - began.left_deg : now_.right_deg - began.right_deg);
+        return magnitude(kept(left ? now_.left_deg - began.left_deg : now_.right_deg - began.right_deg));
     }
-    case LimitKind::time: return now_.ms - began.ms;
-    case LimitKind::looks: return now_.looks - began.looks;
+    case LimitKind::time: return kept(now_.ms - began.ms);
+    case LimitKind::looks: return kept(now_.looks - began.looks);
     default: return 0.0;
     }
 }
@@ -88,7 +88,7 @@ void Machine::begin_item(Frame& frame, const Item& item) {
         use_item(depth_ - 1);
         frame.item_limit = evaluate(item.limit_code);
         if (item.scale_cell != no_code) {
-            frame.item_limit = settled(frame.item_limit * cells[item.scale_cell], faults_);
+            frame.item_limit = kept_settled(frame.item_limit * cells[item.scale_cell], faults_);
         }
     }
 }
@@ -136,7 +136,7 @@ void Machine::begin_loop(Frame& frame, const Item& item) {
     use_block(depth_ - 1);
     double* loop = storage_.cells + frame.cells + item.cell;
     loop[loop_rounds] = 0.0;
-    loop[loop_count] = item.code == no_code ? largest_number : evaluate(item.code);
+    loop[loop_count] = item.code == no_code ? kept(largest_number) : evaluate(item.code);
     loop[loop_factor] = item.other_code == no_code ? 1.0 : evaluate(item.other_code);
     loop[loop_scale] = item.scale_cell == no_code ? 1.0 : storage_.cells[frame.cells + item.scale_cell];
     loop[loop_look] = 0.0;
@@ -168,7 +168,7 @@ Machine::Outcome Machine::round(Frame& frame, const Item& item) {
         return Outcome::acted;
     }
     if (loop[loop_rounds] > 0.5) {
-        loop[loop_scale] = settled(loop[loop_scale] * loop[loop_factor], faults_);
+        loop[loop_scale] = kept_settled(loop[loop_scale] * loop[loop_factor], faults_);
     }
     loop[loop_look] = static_cast<double>(look_);
     ++frame.item;

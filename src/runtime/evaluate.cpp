@@ -5,14 +5,20 @@ namespace vast_turn::runtime {
 double Machine::ramp(double from, double to, std::uint32_t& faults) const {
     const Frame& frame = storage_.frames[context_.frame];
     const Item& item = program_.items[program_.blocks[frame.block].first_item + frame.item];
-    const double part = frame.item_limit > 0.0 ? clamped(measure(frame, item) / frame.item_limit, 0.0, 1.0) : 1.0;
-    return settled(from + settled((to - from) * part, faults), faults);
+    const double part = frame.item_limit > 0.0 ? clamped(kept(measure(frame, item) / frame.item_limit), 0.0, 1.0) : 1.0;
+    return kept_settled(from + kept_settled(kept(to - from) * part, faults), faults);
+}
+
+const Instruction* Machine::values_of_kind(const Context& at, const Instruction* next, const double* constants,
+                                           double*& top, Wheels& wheels, std::uint32_t& faults) const {
+    return program_.numbers == NumberKind::binary64 ? values<Binary64>(at, next, constants, top, wheels, faults)
+                                                    : values<Binary32>(at, next, constants, top, wheels, faults);
 }
 
 double Machine::evaluate(std::uint16_t at) {
     double stack[stack_depth];
     double* top = stack;
-    values(context_, program_.code + at, program_.constants, top, wheels_, faults_);
+    values_of_kind(context_, program_.code + at, program_.constants, top, wheels_, faults_);
     return top[-1];
 }
 
@@ -21,7 +27,7 @@ double Machine::value_of(const Instruction* code, const double* constants) const
     double* top = stack;
     Wheels wheels; // an expression has no motion
     std::uint32_t faults = 0;
-    values(context_, code, constants, top, wheels, faults);
+    values_of_kind(context_, code, constants, top, wheels, faults);
     return top[-1];
 }
 

@@ -23,6 +23,7 @@ constexpr int bit_count(std::uint8_t bits) {
 }
 
 /// What is kept is settled, and what comes out; the products between are no larger than 1e24, so they need not be.
+template <class Numbers>
 inline double Machine::pid(double clock_ms, double* cells, double error, const double* gains,
                            std::uint32_t& faults) const {
     constexpr double most = 100.0; // percent: what the motors can give
@@ -30,28 +31,34 @@ inline double Machine::pid(double clock_ms, double* cells, double error, const d
     if (last >= look_number_) [[unlikely]] { // asked for again in this look
         return cells[pid_value];
     }
-    const double ms = clock_ms - held_.ms;
-    const double passed_ms = ms - cells[pid_ms];
+    constexpr auto kept = Numbers::kept;
+    const double kp = kept(gains[0]);
+    const double ki = kept(gains[1]);
+    const double kd = kept(gains[2]);
+    const double ms = kept(kept(clock_ms) - held_.ms);
+    const double passed_ms = kept(ms - cells[pid_ms]);
     const auto integral_part = [&] {
-        const double part = gains[1] * cells[pid_integral];
+        const double part = kept(ki * cells[pid_integral]);
         if (__builtin_fabs(part) <= most) [[likely]] {
             return part;
         }
-        const double kept = part > 0.0 ? most : -most;
-        cells[pid_integral] = kept / gains[1];
-        return kept;
+        const double cut = part > 0.0 ? most : -most;
+        cells[pid_integral] = kept(cut / ki);
+        return cut;
     };
-    double value = gains[0] * error;
+    double value = kept(kp * error);
     if (last >= 1.0) [[likely]] {
         if (last >= free_look_ && passed_ms > 0.0) [[likely]] { // it goes on from the look before
-            cells[pid_integral] = settled(cells[pid_integral] + error * passed_ms / 1000.0, faults);
-            value += integral_part();
-            value += gains[2] * settled((error - cells[pid_error]) * 1000.0 / passed_ms, faults);
+            cells[pid_integral] =
+                settled<Numbers>(cells[pid_integral] + kept(kept(error * passed_ms) / 1000.0), faults);
+            value = kept(value + integral_part());
+            const double slope = settled<Numbers>(kept(kept(error - cells[pid_error]) * 1000.0) / passed_ms, faults);
+            value = kept(value + kept(kd * slope));
         } else {
-            value += integral_part();
+            value = kept(value + integral_part());
         }
     }
-    value = settled(value, faults);
+    value = settled<Numbers>(value, faults);
     cells[pid_error] = error;
     cells[pid_ms] = ms;
     cells[pid_look] = look_number_;
@@ -64,27 +71,28 @@ inline double Machine::pid(double clock_ms, double* cells, double error, const d
 // NOLINTBEGIN(clang-analyzer-core.*)
 
 /// What an input is now. What is read is settled: a reading that is no number counts as 0.
+template <class Numbers>
 [[gnu::always_inline]] inline double Machine::looked_up(const Context& at, const Instruction& step,
                                                         const double* constants, std::uint32_t& faults) const {
     const Look& in = *at.look;
     const Marks& now = *at.now;
     const Marks& began = *at.began;
     switch (step.op) {
-    case Op::constant: return constants[step.b];
-    case Op::sensor: return settled(in.sensor[step.a], faults);
-    case Op::raw: return settled(in.raw[step.a], faults);
-    case Op::offset: return settled(in.offset, faults);
-    case Op::weighted: return settled(weighted_, faults);
+    case Op::constant: return Numbers::kept(constants[step.b]);
+    case Op::sensor: return settled<Numbers>(in.sensor[step.a], faults);
+    case Op::raw: return settled<Numbers>(in.raw[step.a], faults);
+    case Op::offset: return settled<Numbers>(in.offset, faults);
+    case Op::weighted: return settled<Numbers>(weighted_, faults);
     case Op::seen: return bit_count(in.line_bits);
-    case Op::last_side: return settled(in.last_side, faults);
-    case Op::clock: return settled(in.clock_ms, faults);
-    case Op::elapsed: return settled(now.ms - began.ms, faults);
-    case Op::looks: return settled(now.looks - began.looks, faults);
-    case Op::travelled: return settled(magnitude(now.way_mm - began.way_mm), faults);
-    case Op::turned: return settled(magnitude(now.heading_deg[step.a] - began.heading_deg[step.a]), faults);
-    case Op::heading: return settled(in.heading_deg, faults);
-    case Op::battery: return settled(in.battery_pct, faults);
-    case Op::range: return settled(in.range_mm, faults);
+    case Op::last_side: return settled<Numbers>(in.last_side, faults);
+    case Op::clock: return settled<Numbers>(in.clock_ms, faults);
+    case Op::elapsed: return settled<Numbers>(now.ms - began.ms, faults);
+    case Op::looks: return settled<Numbers>(now.looks - began.looks, faults);
+    case Op::travelled: return settled<Numbers>(magnitude(now.way_mm - began.way_mm), faults);
+    case Op::turned: return settled<Numbers>(magnitude(now.heading_deg[step.a] - began.heading_deg[step.a]), faults);
+    case Op::heading: return settled<Numbers>(in.heading_deg, faults);
+    case Op::battery: return settled<Numbers>(in.battery_pct, faults);
+    case Op::range: return settled<Numbers>(in.range_mm, faults);
     case Op::button: return truth(in.button);
     case Op::marker: return truth((((step.a == 0 ? in.markers : in.markers_at[step.a - 1]) >> step.b) & 1) != 0);
     case Op::heard: return truth(((static_cast<unsigned>(in.heard) >> step.b) & 1U) != 0);
@@ -97,23 +105,25 @@ inline double Machine::pid(double clock_ms, double* cells, double error, const d
 }
 
 /// One number made another.
-[[gnu::always_inline]] inline double Machine::changed(const Context& at, Op op, double x) {
+template <class Numbers> [[gnu::always_inline]] inline double Machine::changed(const Context& at, Op op, double x) {
     switch (op) {
     case Op::negate: return -x;
     case Op::abs: return magnitude(x);
     case Op::invert: return truth(!is_true(x));
     default: // rolled: x is the side
-        return magnitude(x > 0.0 ? at.now->left_deg - at.began->left_deg : at.now->right_deg - at.began->right_deg);
+        return magnitude(
+            Numbers::kept(x > 0.0 ? at.now->left_deg - at.began->left_deg : at.now->right_deg - at.began->right_deg));
     }
 }
 
 /// Two numbers made one.
+template <class Numbers>
 [[gnu::always_inline]] inline double Machine::joined(Op op, double a, double b, std::uint32_t& faults) const {
     switch (op) {
-    case Op::add: return settled(a + b, faults);
-    case Op::subtract: return settled(a - b, faults);
-    case Op::multiply: return settled(a * b, faults);
-    case Op::divide: return divided(a, b, faults);
+    case Op::add: return settled<Numbers>(a + b, faults);
+    case Op::subtract: return settled<Numbers>(a - b, faults);
+    case Op::multiply: return settled<Numbers>(a * b, faults);
+    case Op::divide: return divided<Numbers>(a, b, faults);
     case Op::min: return a < b ? a : b;
     case Op::max: return a > b ? a : b;
     case Op::less: return truth(a < b);
@@ -135,16 +145,17 @@ inline double Machine::pid(double clock_ms, double* cells, double error, const d
 }
 
 /// The powers that a motion asks for; `top` stands behind the last of its numbers.
+template <class Numbers>
 [[gnu::always_inline]] inline Machine::Wheels Machine::asked(const Instruction& step, const double* constants,
                                                              const double* top) {
     if (step.op == Op::still) {
         return {};
     }
-    const double power = step.a != 0 ? constants[step.b] : *--top;
+    const double power = step.a != 0 ? Numbers::kept(constants[step.b]) : *--top;
     switch (step.op) {
     case Op::wheels: return {top[-1], power, true};
     case Op::ahead: return {power, power, true};
-    case Op::bend: return {power - top[-1], power + top[-1], true};
+    case Op::bend: return {Numbers::kept(power - top[-1]), Numbers::kept(power + top[-1]), true};
     case Op::pivot: return top[-1] > 0.0 ? Wheels{0.0, power, true} : Wheels{power, 0.0, true};
     default: return top[-1] > 0.0 ? Wheels{-power, power, true} : Wheels{power, -power, true}; // rotate
     }
@@ -153,6 +164,7 @@ inline double Machine::pid(double clock_ms, double* cells, double error, const d
 /// Does the steps of expressions and motions up to the first instruction that is neither, which it returns.
 /// `stack_top` points behind the last number; a motion takes all there are. The kinds of steps stand in this order in
 /// runtime::Op; what plans ask most often has a case of its own, which makes a look faster (bench/, plan_look).
+template <class Numbers>
 [[gnu::always_inline]] inline const Instruction* Machine::values(const Context& at, const Instruction* next,
                                                                  const double* constants, double*& stack_top,
                                                                  Wheels& wheels, std::uint32_t& faults) const {
@@ -161,27 +173,27 @@ inline double Machine::pid(double clock_ms, double* cells, double error, const d
     for (;; ++next) {
         const Instruction& step = *next;
         switch (step.op) {
-        case Op::constant: *top++ = constants[step.b]; break;
-        case Op::sensor: *top++ = settled(in.sensor[step.a], faults); break;
-        case Op::offset: *top++ = settled(in.offset, faults); break;
+        case Op::constant: *top++ = Numbers::kept(constants[step.b]); break;
+        case Op::sensor: *top++ = settled<Numbers>(in.sensor[step.a], faults); break;
+        case Op::offset: *top++ = settled<Numbers>(in.offset, faults); break;
         case Op::pattern: *top++ = truth((in.line_bits & step.a) == step.b); break;
         case Op::watch: *top++ = truth(storage_.watches[step.b].holds); break;
         case Op::negate:
         case Op::abs:
         case Op::invert:
-        case Op::rolled: top[-1] = changed(at, step.op, top[-1]); break;
+        case Op::rolled: top[-1] = changed<Numbers>(at, step.op, top[-1]); break;
         case Op::clamp:
             top -= 2;
             top[-1] = clamped(top[-1], top[0], top[1]);
             break;
         case Op::pid:
             top -= 3;
-            top[-1] = pid(in.clock_ms, at.cells + step.b, top[-1], top, faults);
+            top[-1] = pid<Numbers>(in.clock_ms, at.cells + step.b, top[-1], top, faults);
             break;
         case Op::pid_by: {
-            const double error = step.a != 0 ? settled(in.offset, faults) : *--top;
+            const double error = step.a != 0 ? settled<Numbers>(in.offset, faults) : *--top;
             ++next;
-            *top++ = pid(in.clock_ms, at.cells + step.b, error, constants + next->b, faults);
+            *top++ = pid<Numbers>(in.clock_ms, at.cells + step.b, error, constants + next->b, faults);
             break;
         }
         case Op::wheels:
@@ -190,7 +202,7 @@ inline double Machine::pid(double clock_ms, double* cells, double error, const d
         case Op::pivot:
         case Op::rotate:
         case Op::still:
-            wheels = kept_within_power(asked(step, constants, top));
+            wheels = kept_within_power(asked<Numbers>(step, constants, top));
             top = stack_top;
             if (next[1].op == Op::end) {
                 return next + 1; // that was all there is to do
@@ -203,10 +215,10 @@ inline double Machine::pid(double clock_ms, double* cells, double error, const d
                 return next;
             }
             if (step.op < Op::negate) {
-                *top++ = looked_up(at, step, constants, faults);
+                *top++ = looked_up<Numbers>(at, step, constants, faults);
             } else {
                 --top;
-                top[-1] = joined(step.op, top[-1], top[0], faults);
+                top[-1] = joined<Numbers>(step.op, top[-1], top[0], faults);
             }
         }
     }

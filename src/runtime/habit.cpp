@@ -5,7 +5,8 @@
 namespace vast_turn::runtime {
 
 Machine::Outcome Machine::run(std::uint16_t code, bool begins, RuleId guard) {
-    return carry_out(context_, code, begins, guard);
+    return program_.numbers == NumberKind::binary64 ? carry_out<Binary64>(context_, code, begins, guard)
+                                                    : carry_out<Binary32>(context_, code, begins, guard);
 }
 
 bool Machine::plan_says(std::uint16_t condition) {
@@ -41,13 +42,17 @@ Machine::Outcome Machine::habit() {
             rule = chosen == no_rule ? nullptr : &program_.rules[chosen.index()];
         }
     }
-    return rule == nullptr ? unanswered(frame) : act(context_, frame, *rule);
+    if (rule == nullptr) {
+        return unanswered(frame);
+    }
+    return program_.numbers == NumberKind::binary64 ? act<Binary64>(context_, frame, *rule)
+                                                    : act<Binary32>(context_, frame, *rule);
 }
 
 /// The habit that can take the next look without anything else being asked, if there is one.
 const Block* Machine::plain_block() const {
     const bool more = program_.counts || program_.guards_anywhere || program_.freshes_anywhere ||
-                      program_.arguments_anywhere || program_.own_weights;
+                      program_.arguments_anywhere || program_.own_weights || program_.numbers != NumberKind::binary64;
     if (more || depth_ != 1 || follower_ != nullptr || halted_) {
         return nullptr;
     }
@@ -81,7 +86,7 @@ void Machine::look(const Look& in, Answer& out) {
         use_block(0);
     }
     const Rule* const rule = answering_rule(*plain_, in.line_bits);
-    const Outcome outcome = rule == nullptr ? unanswered(frame) : act(context_, frame, *rule);
+    const Outcome outcome = rule == nullptr ? unanswered(frame) : act<Binary64>(context_, frame, *rule);
     if (outcome != Outcome::acted) [[unlikely]] {
         return leave_plain_look(outcome);
     }

@@ -23,12 +23,12 @@ namespace vast_turn::runtime {
             state = WatchState{};
         } else {
             if (state.looks == 0) {
-                state.since_ms = in.clock_ms;
+                state.since_ms = kept(in.clock_ms);
             }
             state.looks += state.looks < 0xFFFFFFFFU ? 1U : 0U;
             switch (watch.kind) {
             case WatchKind::looks: state.holds = state.looks >= watch.limit; break;
-            case WatchKind::time: state.holds = in.clock_ms - state.since_ms >= watch.limit; break;
+            case WatchKind::time: state.holds = kept(kept(in.clock_ms) - state.since_ms) >= kept(watch.limit); break;
             case WatchKind::now: state.holds = true; break;
             }
         }
@@ -60,13 +60,14 @@ namespace vast_turn::runtime {
 // NOLINTBEGIN(clang-analyzer-core.*): as in evaluate.hpp
 
 /// Carries out the acts of a rule, guard or item in the context that is set.
+template <class Numbers>
 [[gnu::always_inline]] inline Machine::Outcome Machine::carry_out(const Context& at, std::uint16_t code, bool begins,
                                                                   RuleId guard) {
     double stack[stack_depth];
     const Instruction* next = program_.code + code;
     while (true) {
         double* top = stack;
-        next = values(at, next, program_.constants, top, wheels_, faults_);
+        next = values<Numbers>(at, next, program_.constants, top, wheels_, faults_);
         const Instruction& instruction = *next++;
         if (instruction.op == Op::end) [[likely]] {
             return Outcome::acted;
@@ -91,6 +92,7 @@ namespace vast_turn::runtime {
 // NOLINTEND(clang-analyzer-core.*)
 
 /// A rule of the innermost block, whose context is set, takes the look.
+template <class Numbers>
 [[gnu::always_inline]] inline Machine::Outcome Machine::act(const Context& at, Frame& frame, const Rule& rule) {
     const RuleId id(&rule - program_.rules);
     const bool begins = frame.acting != id || frame.acted_look < free_look_;
@@ -101,7 +103,7 @@ namespace vast_turn::runtime {
     if (rule.fresh_cells != 0) {
         spend(program_.blocks[frame.block], rule, at.cells);
     }
-    return carry_out(at, rule.acts, begins, no_rule);
+    return carry_out<Numbers>(at, rule.acts, begins, no_rule);
 }
 
 } // namespace vast_turn::runtime

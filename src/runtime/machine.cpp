@@ -6,37 +6,33 @@
 
 namespace vast_turn::runtime {
 
-namespace {
-
-Marks marks_of(const Look& in, std::uint32_t look) {
+Marks Machine::marks_of(const Look& in) const {
     Marks marks;
-    marks.ms = in.clock_ms;
-    marks.way_mm = in.way_mm;
-    marks.heading_deg[0] = in.heading_deg;
-    marks.heading_deg[1] = in.heading_by_wheels_deg;
-    marks.heading_deg[2] = in.heading_by_gyro_deg;
-    marks.heading_deg[3] = in.heading_by_compass_deg;
-    marks.left_deg = in.left_deg;
-    marks.right_deg = in.right_deg;
-    marks.looks = look - 1.0;
+    marks.ms = kept(in.clock_ms);
+    marks.way_mm = kept(in.way_mm);
+    marks.heading_deg[0] = kept(in.heading_deg);
+    marks.heading_deg[1] = kept(in.heading_by_wheels_deg);
+    marks.heading_deg[2] = kept(in.heading_by_gyro_deg);
+    marks.heading_deg[3] = kept(in.heading_by_compass_deg);
+    marks.left_deg = kept(in.left_deg);
+    marks.right_deg = kept(in.right_deg);
+    marks.looks = kept(look_ - 1.0);
     return marks;
 }
 
 /// a + sign * b
-Marks combined(const Marks& a, const Marks& b, double sign) {
+Marks Machine::combined(const Marks& a, const Marks& b, double sign) const {
     Marks sum = a;
-    sum.ms += sign * b.ms;
-    sum.way_mm += sign * b.way_mm;
+    sum.ms = kept(a.ms + sign * b.ms);
+    sum.way_mm = kept(a.way_mm + sign * b.way_mm);
     for (int i = 0; i < 4; ++i) {
-        sum.heading_deg[i] += sign * b.heading_deg[i];
+        sum.heading_deg[i] = kept(a.heading_deg[i] + sign * b.heading_deg[i]);
     }
-    sum.left_deg += sign * b.left_deg;
-    sum.right_deg += sign * b.right_deg;
-    sum.looks += sign * b.looks;
+    sum.left_deg = kept(a.left_deg + sign * b.left_deg);
+    sum.right_deg = kept(a.right_deg + sign * b.right_deg);
+    sum.looks = kept(a.looks + sign * b.looks);
     return sum;
 }
-
-} // namespace
 
 Machine::Machine(const Program& program, const Storage& storage) : program_(program), storage_(storage) { reset(); }
 
@@ -55,7 +51,7 @@ void Machine::reset() {
         storage_.watches[i] = WatchState{};
     }
     for (std::uint16_t i = 0; i < program_.cell_count; ++i) {
-        storage_.cells[i] = i < program_.vars ? program_.first_vars[i] : 0.0;
+        storage_.cells[i] = i < program_.vars ? kept(program_.first_vars[i]) : 0.0;
     }
 }
 
@@ -145,12 +141,14 @@ void Machine::begin_look(const Look& in) {
     look_number_ = ++look_;
     transfers_ = 0;
     if (program_.counts || program_.guards_anywhere) {
-        take_stand(marks_of(in, look_));
+        take_stand(marks_of(in));
     } else {
         free_look_ = look_ - 1;
     }
     if (program_.own_weights) {
-        weighted_ = weighted_position(in.sensor, program_.weights, program_.sensors, in.line_bits, weighted_);
+        const auto weigh =
+            program_.numbers == NumberKind::binary64 ? weighted_position<Binary64> : weighted_position<Binary32>;
+        weighted_ = weigh(in.sensor, program_.weights, program_.sensors, in.line_bits, weighted_);
     }
     update_watches(in, look_ == 1);
     if (look_ == 1) {

@@ -36,6 +36,7 @@ const std::vector<Room> rooms = {
     {"plan/compile", {"base", "runtime", "sense", "plan/text", "plan/check"}},
     {"plan", {"base", "runtime", "sense", "plan/text", "plan/check", "plan/compile"}},
     {"plan/explain", {"base", "runtime", "sense", "plan/text", "plan/check", "plan/compile", "plan"}},
+    {"emit", up_to_plan},
     {"course/floor", {"base"}},
     {"course/board", {"base", "course/floor"}},
     {"course/graph", {"base", "course/floor", "course/board"}},

@@ -11,6 +11,7 @@ void add_calibrate(Parser& parser, Streams& streams);
 void add_compare(Parser& parser, Streams& streams);
 void add_demo(Parser& parser, Streams& streams);
 void add_draw(Parser& parser, Streams& streams);
+void add_export(Parser& parser, Streams& streams);
 void add_format(Parser& parser, Streams& streams);
 void add_map(Parser& parser, Streams& streams);
 void add_robot(Parser& parser, Streams& streams);

@@ -20,8 +20,8 @@ namespace vast_turn {
 /// A look takes no heap and cannot fail; what cannot be decided is an event of the answer.
 class Mind {
 public:
-    /// Before the first look of a plan.
-    explicit Mind(const Plan& plan);
+    /// Before the first look of a plan; `numbers` says how it computes.
+    explicit Mind(const Plan& plan, runtime::NumberKind numbers = runtime::NumberKind::binary64);
     /// A copy with memory of its own.
     Mind(const Mind& other);
     Mind& operator=(const Mind& other);

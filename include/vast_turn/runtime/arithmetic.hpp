@@ -16,22 +16,40 @@ namespace vast_turn::runtime {
 /// Beyond which a result is cut.
 inline constexpr double largest_number = 1e12;
 
+/// How numbers are computed.
+enum class NumberKind : std::uint8_t {
+    binary64, ///< `double`
+    binary32, ///< `float`: half the memory, and much less work for a chip that has no unit for `double`
+};
+
+/// What becomes of the result of one operation. A sum, difference, product or quotient of two short numbers that is
+/// computed in `double` and then shortened is what a chip that computes in `float` gets, since twice its digits and two
+/// more are there to round from (Figueroa, When is double rounding innocuous?, SIGNUM Newsletter 30, 1995).
+struct Binary64 {
+    static constexpr double kept(double x) { return x; }
+};
+struct Binary32 {
+    static constexpr double kept(double x) { return static_cast<double>(static_cast<float>(x)); }
+};
+
 /// x, made a finite number within the range.
-constexpr double settled(double x, std::uint32_t& faults) {
-    if (__builtin_fabs(x) <= largest_number) [[likely]] {
-        return x;
+template <class Numbers = Binary64> constexpr double settled(double x, std::uint32_t& faults) {
+    constexpr double largest = Numbers::kept(largest_number);
+    const double kept = Numbers::kept(x);
+    if (__builtin_fabs(kept) <= largest) [[likely]] {
+        return kept;
     }
     ++faults;
-    return x > largest_number ? largest_number : (x < -largest_number ? -largest_number : 0.0);
+    return kept > largest ? largest : (kept < -largest ? -largest : 0.0);
 }
 
 /// a / b, settled; 0 when b is 0 or no number.
-constexpr double divided(double a, double b, std::uint32_t& faults) {
+template <class Numbers = Binary64> constexpr double divided(double a, double b, std::uint32_t& faults) {
     if (!(b < 0.0 || b > 0.0)) {
         ++faults;
         return 0.0;
     }
-    return settled(a / b, faults);
+    return settled<Numbers>(a / b, faults);
 }
 
 /// x kept within low..high; low when the borders are crossed over.

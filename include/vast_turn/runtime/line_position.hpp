@@ -6,12 +6,15 @@
 
 #include <cstdint>
 
+#include "vast_turn/runtime/arithmetic.hpp"
+
 namespace vast_turn {
 
 /// The weighted mean of the readings: sum(w*s) / sum(s). Positive when the line is to the left.
 /// With weights 1 at the outermost left and -1 at the outermost right it lies in -1..1.
 /// Returns `last` when no sensor sees line (`line_bits` is 0): off the line readings are noise, and what they weigh
 /// says nothing; so it is when no reading is above zero.
+template <class Numbers = runtime::Binary64>
 constexpr double weighted_position(const double* readings, const double* weights, int count, std::uint8_t line_bits,
                                    double last) {
     if (line_bits == 0) {
@@ -20,10 +23,11 @@ constexpr double weighted_position(const double* readings, const double* weights
     double sum = 0.0;
     double weighted = 0.0;
     for (int i = 0; i < count; ++i) {
-        sum += readings[i];
-        weighted += weights[i] * readings[i];
+        const double reading = Numbers::kept(readings[i]);
+        sum = Numbers::kept(sum + reading);
+        weighted = Numbers::kept(weighted + Numbers::kept(Numbers::kept(weights[i]) * reading));
     }
-    return sum > 0.0 ? weighted / sum : last;
+    return sum > 0.0 ? Numbers::kept(weighted / sum) : last;
 }
 
 /// The side where the line was last seen: +1 left, -1 right. It follows the sign of the sum of

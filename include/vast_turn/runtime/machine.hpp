@@ -162,21 +162,34 @@ private:
     };
 
     // evaluate.hpp, evaluate.cpp
+    // Those with Numbers in front are compiled for each kind of numbers; the others ask the program.
+    template <class Numbers>
     const Instruction* values(const Context& at, const Instruction* next, const double* constants, double*& top,
                               Wheels& wheels, std::uint32_t& faults) const;
+    const Instruction* values_of_kind(const Context& at, const Instruction* next, const double* constants, double*& top,
+                                      Wheels& wheels, std::uint32_t& faults) const;
     /// The value of an input, constant or memory.
+    template <class Numbers>
     double looked_up(const Context& at, const Instruction& step, const double* constants, std::uint32_t& faults) const;
     /// A number negated, made positive, turned round as a truth, or a side as that wheel's degrees.
-    static double changed(const Context& at, Op op, double x);
+    template <class Numbers> static double changed(const Context& at, Op op, double x);
     /// Two numbers added, compared, joined as truths ...
-    double joined(Op op, double a, double b, std::uint32_t& faults) const;
+    template <class Numbers> double joined(Op op, double a, double b, std::uint32_t& faults) const;
     /// The powers of a motion, and those kept within -100 to 100 percent.
-    static Wheels asked(const Instruction& step, const double* constants, const double* top);
+    template <class Numbers> static Wheels asked(const Instruction& step, const double* constants, const double* top);
     static Wheels kept_within_power(const Wheels& asked);
     /// The value of a pid in this look; `cells` is its memory, `gains` are three.
+    template <class Numbers>
     double pid(double clock_ms, double* cells, double error, const double* gains, std::uint32_t& faults) const;
     /// Between two values, as far as the item in hand has come.
     double ramp(double from, double to, std::uint32_t& faults) const;
+    /// The result of one operation, as the program's kind of numbers holds it; and that settled.
+    double kept(double x) const {
+        return program_.numbers == NumberKind::binary64 ? Binary64::kept(x) : Binary32::kept(x);
+    }
+    double kept_settled(double x, std::uint32_t& faults) const {
+        return program_.numbers == NumberKind::binary64 ? settled<Binary64>(x, faults) : settled<Binary32>(x, faults);
+    }
     /// The value of an expression where the context is now; the code at `at`.
     double evaluate(std::uint16_t at);
     bool is_true_at(std::uint16_t at);
@@ -190,6 +203,8 @@ private:
     void begin_look(const Look& in);
     /// Where blocks that begin now count from.
     void take_stand(const Marks& now);
+    Marks marks_of(const Look& in) const;
+    Marks combined(const Marks& a, const Marks& b, double sign) const;
     /// Arms and spends news, of all or of one.
     void update_freshes();
     void spend(const Fresh& fresh, double* cells);
@@ -222,10 +237,10 @@ private:
     /// The first rule that holds; null when none does.
     const Rule* answering_rule(const Block& block, unsigned bits);
     /// Carries out a rule, or keeps the motion when none held.
-    Outcome act(const Context& at, Frame& frame, const Rule& rule);
+    template <class Numbers> Outcome act(const Context& at, Frame& frame, const Rule& rule);
     Outcome unanswered(Frame& frame);
     /// Carries out acts; `begins` when they did not act in the look before.
-    Outcome carry_out(const Context& at, std::uint16_t code, bool begins, RuleId guard);
+    template <class Numbers> Outcome carry_out(const Context& at, std::uint16_t code, bool begins, RuleId guard);
     Outcome run(std::uint16_t code, bool begins, RuleId guard);
     /// Goes elsewhere: call, become, done, halt or hold.
     Outcome leave(const Instruction& instruction, RuleId guard);

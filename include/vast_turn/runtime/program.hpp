@@ -8,6 +8,7 @@
 
 #include <cstdint>
 
+#include "vast_turn/runtime/arithmetic.hpp"
 #include "vast_turn/runtime/look.hpp"
 
 namespace vast_turn::runtime {
@@ -245,15 +246,16 @@ struct Program {
     std::uint16_t vars = 0;       ///< how many; their cells come first
     std::uint16_t rule_count = 0; ///< an answer numbers items behind the rules
     std::uint16_t watch_count = 0;
-    std::uint16_t frame_count = 1;    ///< blocks that can be in hand at once
-    std::uint16_t cell_count = 0;     ///< memory of vars, guards of the plan and all blocks in hand
-    bool counts = true;               ///< something is counted from where a block or item began
-    bool guards_anywhere = true;      ///< there is a guard
-    bool freshes_anywhere = true;     ///< there is a `fresh`
-    bool arguments_anywhere = true;   ///< a call has arguments
-    std::uint8_t sensors = 0;         ///< how many line sensors the plan is written for
-    bool own_weights = false;         ///< the plan gives its own weights
-    double weights[max_sensors] = {}; ///< those
+    std::uint16_t frame_count = 1;             ///< blocks that can be in hand at once
+    std::uint16_t cell_count = 0;              ///< memory of vars, guards of the plan and all blocks in hand
+    bool counts = true;                        ///< something is counted from where a block or item began
+    bool guards_anywhere = true;               ///< there is a guard
+    bool freshes_anywhere = true;              ///< there is a `fresh`
+    bool arguments_anywhere = true;            ///< a call has arguments
+    NumberKind numbers = NumberKind::binary64; ///< how it computes
+    std::uint8_t sensors = 0;                  ///< how many line sensors the plan is written for
+    bool own_weights = false;                  ///< the plan gives its own weights
+    double weights[max_sensors] = {};          ///< those
 };
 
 } // namespace vast_turn::runtime

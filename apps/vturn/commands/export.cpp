@@ -1,0 +1,90 @@
+#include <filesystem>
+#include <memory>
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include "call_files.hpp"
+#include "commands/commands.hpp"
+#include "print/print.hpp"
+#include "vast_turn/emit/c_source.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+using runtime::NumberKind;
+
+namespace {
+
+struct ExportCall {
+    std::string plan;
+    std::string folder;
+    std::string numbers = "double";
+    std::string name;
+};
+
+NumberKind numbers_of(const std::string& word) {
+    if (word != "double" && word != "float") {
+        throw InputError("", fmt::format("there are no numbers called `{}`", word),
+                         "write --numbers double, or --numbers float for a chip without a unit for double");
+    }
+    return word == "float" ? NumberKind::binary32 : NumberKind::binary64;
+}
+
+/// Where a file of the pair goes. It may not be the plan itself.
+std::string path_of(const ExportCall& call, const std::string& file) {
+    const std::string path = (std::filesystem::path(call.folder) / file).string();
+    std::error_code none;
+    if (std::filesystem::equivalent(path, call.plan, none)) {
+        throw InputError(call.plan, "the plan would be written over by what is made of it",
+                         "name another folder with -o, or another name with --name");
+    }
+    return path;
+}
+
+void make_folder(const std::string& folder) {
+    std::error_code error;
+    std::filesystem::create_directory(folder, error);
+    if (!std::filesystem::is_directory(folder)) {
+        throw InputError(folder, "this is no folder, and none can be made there",
+                         "name a folder whose parent exists: vturn export PLAN -o FOLDER");
+    }
+}
+
+int export_plan(const Streams& streams, const ExportCall& call) {
+    std::vector<Problem> warnings;
+    const NumberKind numbers = numbers_of(call.numbers);
+    const Plan plan = load_plan(call.plan, &warnings);
+    print_warnings(streams, warnings);
+    const CSource made = c_source(plan, {.numbers = numbers, .name = call.name});
+    make_folder(call.folder);
+    const std::string header = path_of(call, made.name + ".h");
+    const std::string source = path_of(call, made.name + ".c");
+    write_file(header, made.header);
+    write_file(source, made.source);
+    const auto bytes = [&](ChipKind chip) { return made.state_bytes[static_cast<std::size_t>(chip)]; };
+    streams.out << fmt::format("{}, {}\n", header, source)
+                << fmt::format("  asks the robot for  {}\n", fmt::join(made.inputs, ", "))
+                << fmt::format("  remembers           {} bytes on an 8-bit chip, {} on a 32-bit one\n",
+                               bytes(ChipKind::bits_8), bytes(ChipKind::bits_32));
+    return passed;
+}
+
+} // namespace
+
+void add_export(Parser& parser, Streams& streams) {
+    Command command = parser.command("export", "Writes a plan as plain C for the robot's own program");
+    auto call = std::make_shared<ExportCall>();
+    command.reads("PLAN", call->plan, "a plan file (*.plan)").required();
+    command.option("-o,--output", call->folder, "folder for NAME.h and NAME.c; made when there is none").required();
+    command.option("--numbers", call->numbers, "`double`, as on the map, or `float`, for small chips").shows_default();
+    command.option("--name", call->name,
+                   "NAME, with which every name in them begins; otherwise made from the plan's name");
+    command.footer("Example:\n  vturn export data/fern-house/rounds.plan -o robot --numbers float\n\n"
+                   "Exit status: 0 when both files are written, 2 for unusable input.");
+    command.does([call, &streams] { return export_plan(streams, *call); });
+}
+
+} // namespace vturn

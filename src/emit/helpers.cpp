@@ -1,0 +1,225 @@
+/// Small functions of C that a plan may need: arithmetic, what lasts, what is said.
+
+#include <string>
+#include <vector>
+
+#include <fmt/format.h>
+
+#include "emit/kernel.hpp"
+
+namespace vast_turn::emit {
+
+namespace {
+
+const char* const settled = R"(/* x, made a finite number within the range of the arithmetic. */
+static @number @settled(@number x)
+{
+    if (x >= -1e12_ && x <= 1e12_) {
+        return x;
+    }
+    return x > 1e12_ ? 1e12_ : (x < -1e12_ ? -1e12_ : 0.0_);
+}
+
+)";
+
+const char* const divided = R"(/* a / b; 0 when b is 0. */
+static @number @divided(@number a, @number b)
+{
+    return b < 0.0_ || b > 0.0_ ? @settled(a / b) : 0.0_;
+}
+
+)";
+
+const char* const clamped = R"(/* x kept within low..high; low when the borders are crossed over. */
+static @number @clamped(@number x, @number low, @number high)
+{
+    const @number below = x < high ? x : high;
+    return below > low ? below : low;
+}
+
+)";
+
+const char* const within_power = R"(static @number @within_power(@number x)
+{
+    return @clamped(x, -100.0_, 100.0_);
+}
+
+)";
+
+const char* const size = R"(static @number @size(@number x)
+{
+    return x < 0.0_ ? -x : x;
+}
+
+)";
+
+const char* const smaller = R"(static @number @smaller(@number a, @number b)
+{
+    return a < b ? a : b;
+}
+
+)";
+
+const char* const larger = R"(static @number @larger(@number a, @number b)
+{
+    return a > b ? a : b;
+}
+
+)";
+
+const char* const bits_of = R"(static uint8_t @bits_of(uint8_t line)
+{
+    uint8_t count = 0;
+    for (; line != 0; line = (uint8_t)(line & (line - 1))) {
+        ++count;
+    }
+    return count;
+}
+
+)";
+
+const char* const rolled = R"(/* Degrees that the wheel of a side has turned. */
+static @number @rolled(const struct @marks *now, const struct @marks *began, @number side)
+{
+    return @size(side > 0.0_ ? now->left_deg - began->left_deg : now->right_deg - began->right_deg);
+}
+
+)";
+
+const char* const progress = R"(/* How far an item has come under its limit, 0 to 1. */
+static @number @progress(@number done, @number limit)
+{
+    return limit > 0.0_ ? @clamped(done / limit, 0.0_, 1.0_) : 1.0_;
+}
+
+)";
+
+const char* const ramp = R"(static @number @ramp(@number from, @number to, @number part)
+{
+    return @settled(from + @settled((to - from) * part));
+}
+
+)";
+
+/// The clock without what was held is put in front.
+const char* const pid = R"(
+    const @number passed_ms = ms - m[2];
+    const @number last = m[3];
+    @number value = kp * error;
+    if (last >= (@number)s->look) { /* asked for again in this look */
+        return m[4];
+    }
+    if (last >= 1.0_) {
+        const bool goes_on = last >= (@number)s->free_look && passed_ms > 0.0_;
+        @number part;
+        if (goes_on) {
+            m[0] = @settled(m[0] + error * passed_ms / 1000.0_);
+        }
+        part = ki * m[0];
+        if (!(part >= -100.0_ && part <= 100.0_)) { /* as much as the motors can give */
+            part = part > 0.0_ ? 100.0_ : -100.0_;
+            m[0] = part / ki;
+        }
+        value += part;
+        if (goes_on) {
+            value += kd * @settled((error - m[1]) * 1000.0_ / passed_ms);
+        }
+    }
+    value = @settled(value);
+    m[1] = error;
+    m[2] = ms;
+    m[3] = (@number)s->look;
+    m[4] = value;
+    return value;
+}
+
+)";
+
+const char* const lasts = R"(/* A condition that is followed at every look: for how long it has been true. */
+static bool @lasts(struct @watch *w, bool is_so)
+{
+    if (!is_so) {
+        w->looks = 0;
+        w->holds = false;
+    } else if (w->looks != 0xFFFFFFFFu) {
+        w->looks++;
+    }
+    w->spent = false;
+    return is_so;
+}
+
+)";
+
+const char* const lasts_looks = R"(static void @lasts_looks(struct @watch *w, bool is_so, uint32_t looks, bool first)
+{
+    const bool before = w->holds;
+    if (@lasts(w, is_so)) {
+        w->holds = w->looks >= looks;
+    }
+    w->held = first ? w->holds : before;
+}
+
+)";
+
+const char* const lasts_time =
+    R"(static void @lasts_time(struct @watch *w, bool is_so, @number clock_ms, @number ms, bool first)
+{
+    const bool before = w->holds;
+    if (@lasts(w, is_so)) {
+        if (w->looks == 1) {
+            w->since_ms = clock_ms;
+        }
+        w->holds = clock_ms - w->since_ms >= ms;
+    }
+    w->held = first ? w->holds : before;
+}
+
+)";
+
+const char* const news =
+    R"(/* Memory of a `fresh`: 0 nothing, 2 news, -1 acted upon; in a limit 1 says that it was false once. */
+static void @news(const struct @watch *w, @number *cell, bool in_limit, bool hears)
+{
+    if (!w->holds) {
+        *cell = in_limit ? 1.0_ : 0.0_;
+    } else if (in_limit) {
+        *cell = *cell > 0.5_ ? 2.0_ : 0.0_;
+    } else if (!w->held && hears) {
+        *cell = 2.0_;
+    }
+}
+
+)";
+
+const char* const say = R"(/* At most 32 things are said in one look. */
+static void @say(struct @state *s, uint8_t kind, uint16_t what, @number value)
+{
+    if (s->said < 32) {
+        s->said++;
+        if (s->say != 0) {
+            s->say(s->whom, kind, what, value);
+        }
+    }
+}
+
+)";
+
+} // namespace
+
+std::vector<Helper> arithmetic_helpers(const Shape& shape) {
+    std::string pids =
+        "/* proportional + integral + derivative; m keeps integral, error, clock, look and value. */\n"
+        "static @number @pid(struct @state *s, const struct @look *in, @number *m, @number error,\n"
+        "                    @number kp, @number ki, @number kd)\n{\n    const @number ms = in->clock_ms";
+    pids += shape.holds ? " - s->held.ms;" : ";";
+    return {{"@settled", settled}, {"@divided", divided},   {"@clamped", clamped}, {"@within_power", within_power},
+            {"@size", size},       {"@smaller", smaller},   {"@larger", larger},   {"@bits_of", bits_of},
+            {"@rolled", rolled},   {"@progress", progress}, {"@ramp", ramp},       {"@pid", pids + pid}};
+}
+
+std::vector<Helper> memory_helpers(const Shape& /*shape*/) {
+    return {
+        {"@lasts", lasts}, {"@lasts_looks", lasts_looks}, {"@lasts_time", lasts_time}, {"@news", news}, {"@say", say}};
+}
+
+} // namespace vast_turn::emit

@@ -1,0 +1,71 @@
+#include "emit/shape.hpp"
+
+#include <algorithm>
+#include <utility>
+
+#include <fmt/format.h>
+
+#include "plan/check/checked.hpp"
+
+namespace vast_turn::emit {
+
+namespace {
+
+using runtime::LimitKind;
+using runtime::Op;
+
+bool limited_by(const ProgramTables& tables, LimitKind kind) {
+    return std::any_of(tables.items.begin(), tables.items.end(),
+                       [&](const runtime::Item& i) { return i.limit == kind; });
+}
+
+} // namespace
+
+Shape::Shape(const Plan& of_plan, const CPieces& with)
+    : plan(of_plan), tables(of_plan.tables()), pieces(with), expressions(tables, pieces),
+      holds(of_plan.reads(Op::hold)), guards(!tables.guards.empty()),
+      errands(std::any_of(tables.blocks.begin(), tables.blocks.end(), [](const auto& b) { return b.is_errand; })) {
+    transfers = errands || reads(Op::call) || reads(Op::become) || reads(Op::done);
+    for (const lang::LaidBlock& block : plan.checked().blocks) {
+        arguments = std::max(arguments, static_cast<int>(block.params.size()));
+    }
+    for (std::size_t i = 0; i < tables.blocks.size(); ++i) {
+        functions_.push_back((tables.blocks[i].is_errand ? "errand_" : "habit_") + c_name(plan.blocks()[i]));
+    }
+    functions_ = told_apart(std::move(functions_));
+    const auto need = [&](bool needed, const char* name, const char* now) {
+        if (needed) {
+            marks.push_back({name, now});
+        }
+    };
+    need(reads(Op::elapsed) || limited_by(tables, LimitKind::time) || (holds && (reads(Op::pid) || reads(Op::pid_by))),
+         "ms", "in->clock_ms");
+    need(reads(Op::looks) || limited_by(tables, LimitKind::looks), "looks", "(@number)(s->look - 1)");
+    need(reads(Op::travelled) || limited_by(tables, LimitKind::way), "way_mm", "in->way_mm");
+    const char* const turns[] = {"heading_deg", "heading_by_wheels_deg", "heading_by_gyro_deg",
+                                 "heading_by_compass_deg"};
+    for (const auto source :
+         {runtime::Source::best, runtime::Source::wheels, runtime::Source::gyro, runtime::Source::compass}) {
+        const char* const name = turns[static_cast<std::size_t>(source)];
+        if (plan.reads_turn_by(source)) {
+            marks.push_back({name, std::string("in->") + name});
+        }
+    }
+    const bool wheels = reads(Op::rolled) || limited_by(tables, LimitKind::wheel);
+    need(wheels, "left_deg", "in->left_deg");
+    need(wheels, "right_deg", "in->right_deg");
+}
+
+Where Shape::plan_words() const { return {holds ? "s->raw" : "s->now", "s->plan_began", "s->cell", {}}; }
+
+std::string Shape::told(std::size_t rule) const {
+    const RuleInfo& info = plan.rules()[rule];
+    if (info.kind == RuleKind::item) {
+        return veiled(c_comment(
+            fmt::format("line {}: {}{}{}", info.line, info.acts, info.condition.empty() ? "" : " ", info.condition)));
+    }
+    return veiled(c_comment(fmt::format("{}line {}{}: {} -> {}", info.kind == RuleKind::guard ? "guard, " : "",
+                                        info.line, info.is_twin ? ", mirrored" : "", info.condition, info.acts)));
+}
+
+} // namespace vast_turn::emit
