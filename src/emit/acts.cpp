@@ -56,7 +56,7 @@ private:
     }
 
     void motion(const runtime::Instruction& step, const std::vector<CValue>& stack) {
-        if (shape_.guards) {
+        if (at_.guard != "$NO_RULE") { // whether a guard takes the look
             lines_.add("s->moved = true;");
         }
         if (step.op == Op::keep) {

@@ -27,7 +27,7 @@ bool same(const Answer& a, const Answer& b) {
     return alike;
 }
 
-std::string told(const Answer& a) {
+std::string in_words(const Answer& a) {
     std::string text = fmt::format("{} {}{} rule {} block {}", a.left_pct, a.right_pct, a.halted ? " halted" : "",
                                    a.rule.index(), a.block);
     for (int i = 0; i < a.events; ++i) {
@@ -52,7 +52,7 @@ void compare(const std::vector<Plan>& plans, const std::vector<std::uint32_t>& s
             Answer answer;
             mind(in, expected);
             programs.look(n, in, answer);
-            REQUIRE_MESSAGE(same(expected, answer), told(expected), " but in C ", told(answer));
+            REQUIRE_MESSAGE(same(expected, answer), in_words(expected), " but in C ", in_words(answer));
             for (int e = 0; e < expected.events; ++e) {
                 seen.insert(expected.event[e].kind);
             }

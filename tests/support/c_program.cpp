@@ -80,7 +80,9 @@ std::string assignments(const std::string& header, const std::string& number) {
     return text;
 }
 
-std::string adapter(const CSource& c) {
+} // namespace
+
+std::string c_adapter(const CSource& c) {
     std::string text = fmt::format("#include \"{}.c\"\n{}", c.name, flat_structs);
     text += R"(
 static struct @_state s;
@@ -119,6 +121,8 @@ void @_flat_look(const struct flat_look *f, struct flat_answer *a)
     }
     return text;
 }
+
+namespace {
 
 FlatLook flat(const Look& in) {
     FlatLook f{};
@@ -163,7 +167,7 @@ CPrograms::CPrograms(const std::vector<Plan>& plans, runtime::NumberKind numbers
         const CSource c = c_source(plans[i], {.numbers = numbers, .name = fmt::format("plan {}", i)});
         write_file(folder + c.name + ".h", c.header);
         write_file(folder + c.name + ".c", c.source);
-        write_file(folder + c.name + "_flat.c", adapter(c));
+        write_file(folder + c.name + "_flat.c", c_adapter(c));
         files += c.name + "_flat.c ";
     }
     const std::string call =

@@ -11,6 +11,10 @@
 
 namespace fixtures {
 
+/// A source that includes a plan's, with a state of its own and two functions: NAME_flat_reset, and NAME_flat_look,
+/// which takes `struct flat_look` and gives `struct flat_answer`, the same for all plans.
+std::string c_adapter(const vast_turn::CSource& c);
+
 /// Several plans in one library. Each has a state of its own, which `reset` begins anew.
 class CPrograms {
 public:

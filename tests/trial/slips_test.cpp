@@ -168,7 +168,7 @@ std::optional<Failing> planted(const Sound& sound, std::mt19937& random) {
 
 /// Whether the junction is told at which it left the way of the right plan; nothing when it left it at none. A run that
 /// was cut short by its time has not chosen yet where it stands.
-std::optional<bool> tells_junction(const Right& right, const Sound& sound, const Failing& it, bool tell) {
+std::optional<bool> tells_junction(const Right& right, const Sound& sound, const Failing& it, bool tells_all) {
     const TripCase& one = sound.cases[it.number];
     const TripResult& failed = it.report.result;
     RunOptions as_failed;
@@ -179,13 +179,13 @@ std::optional<bool> tells_junction(const Right& right, const Sound& sound, const
         return std::nullopt;
     }
     const std::string told = failed.parting ? failed.parting->junction : "nothing";
-    if (tell && told != junction) {
+    if (tells_all && told != junction) {
         MESSAGE(fmt::format("{}: {}: left at {}, told {}", right.plan, it.slip.what, junction, told));
     }
     return told == junction;
 }
 
-const bool tell = std::getenv("VTURN_TELL") != nullptr;
+const bool tells_all = std::getenv("VTURN_TELL") != nullptr;
 
 } // namespace
 
@@ -224,7 +224,7 @@ TEST_CASE("of planted slips the spoilt rule is named and the change that mends i
                                          [&](const Cure& cure) { return undoes(cure, slip); });
             const bool listed = at != search.cures.end();
             rates.take(slip.kind, named, listed, listed && at == search.cures.begin());
-            if (tell) {
+            if (tells_all) {
                 const int decided = failed.parting && failed.parting->rule != no_rule
                                         ? failing->plan.rule(failed.parting->rule).line
                                         : 0;
@@ -263,7 +263,7 @@ TEST_CASE("of planted slips the junction is told at which the way was left" * do
             if (const std::optional<Failing> failing = planted(sound, random)) {
                 ++taken;
                 ++slips;
-                const std::optional<bool> is_told = tells_junction(right, sound, *failing, tell);
+                const std::optional<bool> is_told = tells_junction(right, sound, *failing, tells_all);
                 at_junction += is_told ? 1 : 0;
                 told += is_told.value_or(false) ? 1 : 0;
             }
