@@ -14,23 +14,23 @@ using fixtures::call_vturn;
 
 TEST_CASE("export writes the pair that the library makes, and says what the robot must give") {
     const fixtures::Folder folder;
-    const std::string robot = folder.file("robot");
-    const auto called = call_vturn({"export", "data/fern-house/rounds.plan", "-o", robot, "--numbers", "float"});
+    const std::string made_in = folder.file("robot");
+    const auto called = call_vturn({"export", "data/fern-house/rounds.plan", "-o", made_in, "--numbers", "float"});
     CHECK(called.status == 0);
     CHECK(called.err.empty());
-    CHECK(called.out == robot + "/rounds.h, " + robot +
+    CHECK(called.out == made_in + "/rounds.h, " + made_in +
                             "/rounds.c\n  asks the robot for  line, clock_ms, way_mm, heading_deg, range_mm, markers\n"
                             "  remembers           256 bytes on an 8-bit chip, 284 on a 32-bit one\n");
     const CSource made =
         c_source(load_plan("data/fern-house/rounds.plan"), {.numbers = runtime::NumberKind::binary32, .name = {}});
-    CHECK(read_file(robot + "/rounds.h") == made.header);
-    CHECK(read_file(robot + "/rounds.c") == made.source);
+    CHECK(read_file(made_in + "/rounds.h") == made.header);
+    CHECK(read_file(made_in + "/rounds.c") == made.source);
     CHECK(made.source.find("    /* line 21: [..#..] -> ahead(cruise) */\n    if (((in->line & 0x1Fu) == 0x04u)) {\n") !=
           std::string::npos);
 
-    const auto named = call_vturn({"export", "data/fern-house/rounds.plan", "-o", robot, "--name", "Sprig's plan"});
+    const auto named = call_vturn({"export", "data/fern-house/rounds.plan", "-o", made_in, "--name", "Sprig's plan"});
     CHECK(named.status == 0);
-    CHECK(read_file(robot + "/sprig_s_plan.h").find("typedef double sprig_s_plan_number;") != std::string::npos);
+    CHECK(read_file(made_in + "/sprig_s_plan.h").find("typedef double sprig_s_plan_number;") != std::string::npos);
 }
 
 TEST_CASE("export refuses what it cannot do, and nothing is written") {
