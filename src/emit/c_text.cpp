@@ -78,6 +78,18 @@ std::string c_comment(std::string_view text) {
     return made;
 }
 
+std::string unbracketed(const std::string& expression) {
+    int depth = 0;
+    for (std::size_t i = 0; i < expression.size(); ++i) {
+        depth += expression[i] == '(' ? 1 : (expression[i] == ')' ? -1 : 0);
+        if (depth == 0) { // what the first bracket opens, if there is one, ends here
+            const bool whole = i > 0 && i + 1 == expression.size();
+            return whole ? unbracketed(expression.substr(1, i - 1)) : expression;
+        }
+    }
+    return expression;
+}
+
 std::string c_string(std::string_view text) {
     std::string made = "\"";
     for (const char c : text) {

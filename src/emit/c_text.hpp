@@ -27,6 +27,9 @@ std::string c_number(double x, NumberKind numbers);
 /// Text that may stand in a comment of C, on one line.
 std::string c_comment(std::string_view text);
 
+/// An expression without the brackets around the whole of it: of a condition some compilers warn of a second pair.
+std::string unbracketed(const std::string& expression);
+
 /// A string literal with its quotes.
 std::string c_string(std::string_view text);
 

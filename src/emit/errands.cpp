@@ -128,7 +128,7 @@ private:
 
     void end_at_limit(const Item& item) {
         if (item.limit != LimitKind::none) {
-            lines_.add(fmt::format("if ({}) {{", limit_truth(shape_, item)));
+            lines_.add(fmt::format("if ({}) {{", unbracketed(limit_truth(shape_, item))));
             go_on();
             lines_.add("}");
         }
@@ -222,7 +222,8 @@ private:
     }
 
     void branch(const Item& item) {
-        lines_.add(fmt::format("if (!({})) {{", shape_.expressions.truth(item.code, shape_.block_words())));
+        lines_.add(
+            fmt::format("if (!({})) {{", unbracketed(shape_.expressions.truth(item.code, shape_.block_words()))));
         jump(item.target);
         lines_.add("}");
         for (std::size_t i = 0; i < item.freshes; ++i) {

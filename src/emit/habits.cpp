@@ -66,7 +66,7 @@ std::string habit_function(const Shape& shape, std::size_t block) {
         const std::string condition = rule_truth(shape, rule, where);
         always = condition == "true";
         lines.add(fmt::format("/* {} */", shape.told(number)));
-        lines.add(always ? "{" : fmt::format("if ({}) {{", condition));
+        lines.add(always ? "{" : fmt::format("if ({}) {{", unbracketed(condition)));
         Lines inner(0);
         spend_rule(inner, shape, made, rule, where.cells);
         const bool left = write_acts(inner, shape, rule.acts, {where, "at", "$NO_RULE", false});
@@ -105,7 +105,7 @@ void write_guard(Lines& lines, const Shape& shape, const runtime::Block& owner, 
     const std::string number = shape.pieces.number(0.0);
     const std::string stamp = fmt::format("{}[{}]", where.cells, guard.stamp_cell);
     lines.add(fmt::format("/* {} */", shape.told(guard.rule)));
-    lines.add(fmt::format("if ({}{}{}) {{", wakes, wakes.empty() ? "" : " && ", truth));
+    lines.add(fmt::format("if ({}) {{", wakes.empty() ? unbracketed(truth) : wakes + " && " + truth));
     spend_rule(lines, shape, owner, rule, where.cells);
     lines.add(
         fmt::format("const bool begins = {0} < {1} || {0} < (@number)s->free_look;", stamp, shape.pieces.number(1.0)));

@@ -207,10 +207,9 @@ static void @say(struct @state *s, uint8_t kind, uint16_t what, @number value)
 } // namespace
 
 std::vector<Helper> arithmetic_helpers(const Shape& shape) {
-    std::string pids =
-        "/* proportional + integral + derivative; m keeps integral, error, clock, look and value. */\n"
-        "static @number @pid(struct @state *s, const struct @look *in, @number *m, @number error,\n"
-        "                    @number kp, @number ki, @number kd)\n{\n    const @number ms = in->clock_ms";
+    std::string pids = "/* proportional + integral + derivative; m keeps integral, error, clock, look and value. */\n"
+                       "static @number @pid(struct @state *s, const struct @look *in, @number *m,\n"
+                       "    @number error, @number kp, @number ki, @number kd)\n{\n    const @number ms = in->clock_ms";
     pids += shape.holds ? " - s->held.ms;" : ";";
     return {{"@settled", settled}, {"@divided", divided},   {"@clamped", clamped}, {"@within_power", within_power},
             {"@size", size},       {"@smaller", smaller},   {"@larger", larger},   {"@bits_of", bits_of},

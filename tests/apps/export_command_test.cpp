@@ -25,7 +25,7 @@ TEST_CASE("export writes the pair that the library makes, and says what the robo
         c_source(load_plan("data/fern-house/rounds.plan"), {.numbers = runtime::NumberKind::binary32, .name = {}});
     CHECK(read_file(made_in + "/rounds.h") == made.header);
     CHECK(read_file(made_in + "/rounds.c") == made.source);
-    CHECK(made.source.find("    /* line 21: [..#..] -> ahead(cruise) */\n    if (((in->line & 0x1Fu) == 0x04u)) {\n") !=
+    CHECK(made.source.find("    /* line 21: [..#..] -> ahead(cruise) */\n    if ((in->line & 0x1Fu) == 0x04u) {\n") !=
           std::string::npos);
 
     const auto named = call_vturn({"export", "data/fern-house/rounds.plan", "-o", made_in, "--name", "Sprig's plan"});

@@ -9,6 +9,7 @@
 #include <fmt/format.h>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 
@@ -171,9 +172,9 @@ CPrograms::CPrograms(const std::vector<Plan>& plans, runtime::NumberKind numbers
         files += c.name + "_flat.c ";
     }
     const std::string call =
-        fmt::format("cd '{}' && cc -std=c99 -Wall -Wextra -Wconversion -Wshadow -Wpedantic -Werror {} -fPIC -shared {} "
+        fmt::format("cd '{}' && {} -std=c99 -Wall -Wextra -Wconversion -Wshadow -Wpedantic -Werror {} -fPIC -shared {} "
                     "-o plans.so > said.txt 2>&1",
-                    folder, flags, files);
+                    folder, sanitized ? "clang" : "cc", flags, files);
     const int status = std::system(call.c_str()); // NOLINT(cert-env33-c): the test's own words, no one else's
     REQUIRE_MESSAGE(status == 0, read_file(folder + "said.txt"));
     library_->handle = dlopen((folder + "plans.so").c_str(), RTLD_NOW | RTLD_LOCAL);
