@@ -351,7 +351,7 @@ Run drive(const Scene& scene, const Plan& asks_as, const Decide& decide, const R
 }
 
 Run drive(const Scene& scene, const Plan& plan, const RunOptions& options) {
-    Mind mind(plan);
+    Mind mind(plan, options.numbers);
     return drive(scene, plan, Decide(std::ref(mind)), options);
 }
 

@@ -31,7 +31,7 @@ struct CallerNotes : runtime::Follower {
 } // namespace
 
 std::vector<RuleId> callers_at(const Scene& scene, const Plan& plan, const RunOptions& options, std::size_t look) {
-    Mind mind(plan);
+    Mind mind(plan, options.numbers);
     CallerNotes notes(plan.blocks().size());
     mind.follow(&notes);
     std::vector<RuleId> callers;

@@ -199,7 +199,7 @@ private:
         constexpr double reach_mm = 420.0;
         constexpr double beside_mm = 90.0; // behind a fork at which one line leaves the other without a corner
         Recorder recorder;
-        Mind mind(plan_);
+        Mind mind(plan_, options_.numbers);
         mind.follow(&recorder);
         const Decide decide([&](const Look& in, Answer& out) {
             mind(in, out);
@@ -277,7 +277,7 @@ private:
 
     /// How far it goes as expected.
     std::size_t as_expected(const Intervention& intervention, std::uint64_t again) const {
-        Mind mind(plan_);
+        Mind mind(plan_, options_.numbers);
         Intervener intervener(intervention);
         mind.follow(&intervener);
         const Decide decide([&](const Look& in, Answer& out) {

@@ -66,7 +66,7 @@ void compare(const std::vector<Plan>& plans, const std::vector<std::uint32_t>& s
 
 /// Random plans by their seeds, some at a time, with one kind of numbers.
 void compare_random(NumberKind numbers, std::set<EventKind>& seen) {
-    const auto plans = static_cast<std::uint32_t>(fixtures::rounds(2000, 20, 6));
+    const auto plans = static_cast<std::uint32_t>(fixtures::rounds(2000, 20, 12));
     const int looks = fixtures::rounds(2500, 600, 200);
     constexpr std::uint32_t at_once = 20;
     for (std::uint32_t first = 1; first <= plans; first += at_once) {

@@ -41,6 +41,7 @@ struct AskCall {
     std::string log;
     std::string decisions;
     double tolerance_pct = 0.5;
+    std::string numbers = "double";
     bool card = false;
     bool json = false;
 };
@@ -88,7 +89,7 @@ std::vector<LoggedLook> looks_of(const Streams& streams, const AskCall& call, co
 }
 
 int ask_looks(const Streams& streams, const AskCall& call, const Bench& bench) {
-    Asker asker(bench.plan);
+    Asker asker(Mind(bench.plan, numbers_of(call.numbers)));
     std::vector<Reply> replies;
     for (const LoggedLook& logged : looks_of(streams, call, bench)) {
         replies.push_back(asker.ask(logged.look));
@@ -114,7 +115,7 @@ int ask_log(const Streams& streams, const AskCall& call, const Bench& bench) {
     const std::vector<LoggedLook> log =
         parse_log(read_file(call.log, std::size_t{256} << 20U), call.log, bench.reader(), channels,
                   bench.calibration.has_value(), asked_names(bench.plan));
-    const LogCheck check = check_log(bench.plan, log, call.tolerance_pct);
+    const LogCheck check = check_log(bench.plan, log, call.tolerance_pct, numbers_of(call.numbers));
     if (!call.decisions.empty()) {
         write_output(streams, call.decisions, decisions_csv(bench.plan, log, check));
     }
@@ -155,6 +156,9 @@ void check_call(const AskCall& call) {
     }
     if (!call.card && !call.on_robot.faults.empty()) {
         throw InputError("", "--fault goes with --card here", "a look has the readings that you give it");
+    }
+    if (call.card && numbers_of(call.numbers) != runtime::NumberKind::binary64) {
+        throw InputError("", "--card is decided in double", "leave --numbers out");
     }
     if (call.log.empty() && !call.decisions.empty()) {
         throw InputError("", "-o writes the decisions over a log", "name the log with --log");
@@ -206,6 +210,7 @@ void add_ask(Parser& parser, Streams& streams) {
         .shows_default()
         .within(0.0, 200.0);
     command.flag("--card", options->card, "the bench check: a card of tape under one sensor after another");
+    add_numbers_option(command, options->numbers);
     add_robot_options(command, options->on_robot);
     command.prints_data("--json", options->json, "print JSON");
     command.footer(

@@ -6,6 +6,7 @@
 
 #include "call_files.hpp"
 #include "commands/commands.hpp"
+#include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "vast_turn/emit/c_source.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
@@ -24,14 +25,6 @@ struct ExportCall {
     std::string numbers = "double";
     std::string name;
 };
-
-NumberKind numbers_of(const std::string& word) {
-    if (word != "double" && word != "float") {
-        throw InputError("", fmt::format("there are no numbers called `{}`", word),
-                         "write --numbers double, or --numbers float for a chip without a unit for double");
-    }
-    return word == "float" ? NumberKind::binary32 : NumberKind::binary64;
-}
 
 /// Where a file of the pair goes. It may not be the plan itself.
 std::string path_of(const ExportCall& call, const std::string& file) {
@@ -79,7 +72,7 @@ void add_export(Parser& parser, Streams& streams) {
     auto call = std::make_shared<ExportCall>();
     command.reads("PLAN", call->plan, "a plan file (*.plan)").required();
     command.option("-o,--output", call->folder, "folder for NAME.h and NAME.c; made when there is none").required();
-    command.option("--numbers", call->numbers, "`double`, as on the map, or `float`, for small chips").shows_default();
+    add_numbers_option(command, call->numbers);
     command.option("--name", call->name,
                    "NAME, with which every name in them begins; otherwise made from the plan's name");
     command.footer("Example:\n  vturn export data/fern-house/rounds.plan -o robot --numbers float\n\n"

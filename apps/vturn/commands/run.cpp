@@ -12,6 +12,7 @@
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/formats/write/trace_csv.hpp"
 #include "vast_turn/formats/write/trips_json.hpp"
+#include "vast_turn/plan/explain/numbers_check.hpp"
 
 namespace vturn {
 
@@ -45,6 +46,22 @@ Heard heard_of(const std::string& text) {
     return heard;
 }
 
+/// Where the run hung on how numbers are computed.
+void print_numbers(const Streams& streams, const Plan& plan, const Run& run) {
+    const NumbersCheck check = check_numbers(plan, run.told);
+    if (!check.first) {
+        streams.out << fmt::format("  numbers     float; double decides alike in all {} looks\n", check.looks);
+        return;
+    }
+    const auto line = [&](RuleId rule) {
+        return rule == no_rule ? std::string("no rule") : fmt::format("line {}", plan.rule(rule).line);
+    };
+    streams.out << fmt::format(
+        "  numbers     float; double decides otherwise in {} of {} looks, first at {:.2f} s: {} in place of {}\n",
+        check.differing, check.looks, run.told[*check.first].clock_ms / 1000.0, line(check.by_double),
+        line(check.by_float));
+}
+
 int drive_once(const Streams& streams, const RunCall& options) {
     std::vector<Problem> warnings;
     const Course course = read_course(streams, options.course, options.variant);
@@ -57,7 +74,8 @@ int drive_once(const Streams& streams, const RunCall& options) {
     for (const std::string& heard : options.hears) {
         drive_options.hears.push_back(heard_of(heard));
     }
-    drive_options.keep_told = !options.trace.empty();
+    const bool is_short = drive_options.numbers == runtime::NumberKind::binary32;
+    drive_options.keep_told = !options.trace.empty() || is_short;
     if (drive_options.day > 0) {
         warn_of_days_alike(streams, robot);
     }
@@ -72,6 +90,9 @@ int drive_once(const Streams& streams, const RunCall& options) {
         streams.out << run_json(scene, plan, run);
     } else {
         print_run(streams, scene, plan, run);
+        if (is_short) {
+            print_numbers(streams, plan, run);
+        }
     }
     return run.ending == Ending::halted ? passed : answer_no;
 }

@@ -42,6 +42,20 @@ inline void add_robot_options(Command& command, RobotOptions& options) {
         .one_value_each();
 }
 
+/// How a plan computes, by its word.
+inline vast_turn::runtime::NumberKind numbers_of(const std::string& word) {
+    if (word != "double" && word != "float") {
+        throw vast_turn::InputError("", fmt::format("there are no numbers called `{}`", word),
+                                    "write --numbers double, or --numbers float for a chip without a unit for double");
+    }
+    return word == "float" ? vast_turn::runtime::NumberKind::binary32 : vast_turn::runtime::NumberKind::binary64;
+}
+
+inline void add_numbers_option(Command& command, std::string& numbers) {
+    command.option("--numbers", numbers, "the plan computes in `double`, or in `float` as on a small chip")
+        .shows_default();
+}
+
 /// Of commands that read a course.
 inline void add_drawings_option(Command& command, const Streams& streams) {
     command.flag("--drawings-anywhere", streams.files->drawings_anywhere,
@@ -66,6 +80,7 @@ struct DriveOptions {
     RobotOptions robot;
     std::string days_file;
     bool touches_go_on = false;
+    std::string numbers = "double";
 
     /// The call itself says how days differ.
     bool says_days() const { return !days_file.empty(); }
@@ -82,6 +97,7 @@ struct DriveOptions {
     vast_turn::RunOptions filled_for(const vast_turn::Robot& which) const {
         vast_turn::RunOptions filled = run;
         filled.touch_ends = !touches_go_on;
+        filled.numbers = numbers_of(numbers);
         filled.calibration = robot.calibration_of(which);
         filled.faults = robot.faults_of(which);
         return filled;
@@ -113,6 +129,7 @@ inline void add_drive_options(Command& command, DriveOptions& options) {
         .within(0.001, 36000.0);
     command.flag("--touches-go-on", options.touches_go_on,
                  "what a robot with [drive] touches stops it, and it may slide along; without, a touch ends the run");
+    add_numbers_option(command, options.numbers);
     add_robot_options(command, options.robot);
 }
 

@@ -13,6 +13,7 @@
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/robot/faults.hpp"
 #include "vast_turn/robot/variation.hpp"
+#include "vast_turn/runtime/arithmetic.hpp"
 #include "vast_turn/runtime/look.hpp"
 #include "vast_turn/sense/calibration.hpp"
 #include "vast_turn/sim/ending.hpp"
@@ -50,6 +51,8 @@ struct RunOptions {
     /// False: a thing or wall that it touches stops the robot, which may slide along it, and the run goes on. Only for
     /// a robot with weight.
     bool touch_ends = true;
+    /// How the plan computes: binary32 as a robot that was given its C with `float`. What senses it stays as it is.
+    runtime::NumberKind numbers = runtime::NumberKind::binary64;
     bool with_things = true; ///< false: nothing is in the way but walls
     Faults faults{};         ///< put into the robot; none
     bool keep_told = false;  ///< keep everything that the logic was told: Run::told

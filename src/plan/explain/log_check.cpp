@@ -7,8 +7,7 @@ namespace vast_turn {
 namespace {
 
 /// One look of a log in full: the plan is carried up to it once more.
-Reply asked_again(const Plan& plan, const std::vector<LoggedLook>& log, std::size_t at) {
-    Mind mind(plan);
+Reply asked_again(Mind mind, const std::vector<LoggedLook>& log, std::size_t at) {
     Answer answer;
     for (std::size_t i = 0; i < at; ++i) {
         mind(log[i].look, answer);
@@ -18,12 +17,13 @@ Reply asked_again(const Plan& plan, const std::vector<LoggedLook>& log, std::siz
 
 } // namespace
 
-LogCheck check_log(const Plan& plan, const std::vector<LoggedLook>& log, double tolerance_pct) {
+LogCheck check_log(const Plan& plan, const std::vector<LoggedLook>& log, double tolerance_pct,
+                   runtime::NumberKind numbers) {
     const auto off = [tolerance_pct](const std::optional<double>& logged, double decided) {
         return logged && std::abs(*logged - decided) > tolerance_pct;
     };
     LogCheck check;
-    Mind mind(plan);
+    Mind mind(plan, numbers);
     for (const LoggedLook& logged : log) {
         LogDecision decision;
         mind(logged.look, decision.answer);
@@ -37,7 +37,7 @@ LogCheck check_log(const Plan& plan, const std::vector<LoggedLook>& log, double 
         check.decisions.push_back(decision);
     }
     if (check.first) {
-        check.first_reply = asked_again(plan, log, *check.first);
+        check.first_reply = asked_again(Mind(plan, numbers), log, *check.first);
     }
     return check;
 }

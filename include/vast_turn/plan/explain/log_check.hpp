@@ -33,7 +33,9 @@ struct LogCheck {
     std::optional<Reply> first_reply; ///< that look in full
 };
 
-/// Carries the plan through the log from its beginning. Powers that are not logged are not compared.
-LogCheck check_log(const Plan& plan, const std::vector<LoggedLook>& log, double tolerance_pct = 0.5);
+/// Carries the plan through the log from its beginning, computing with this kind of numbers. Powers that are not logged
+/// are not compared.
+LogCheck check_log(const Plan& plan, const std::vector<LoggedLook>& log, double tolerance_pct = 0.5,
+                   runtime::NumberKind numbers = runtime::NumberKind::binary64);
 
 } // namespace vast_turn
