@@ -59,22 +59,22 @@ TEST_CASE("run, trips and ask decide in float what the exported C decides, and r
     // Three tenths are 0.3 in float, and a little more in double.
     write_file(tenths, "plan \"by tenths\"\nsensors 5\nhabit on {\n    looks * 0.1 == 0.3 looks -> halt\n"
                        "    else -> ahead(31)\n}\n");
-    const std::string course = "data/fern-house/glass-wing.course.toml";
+    const std::string glass_wing = "data/fern-house/glass-wing.course.toml";
     const std::string sprig = "data/fern-house/sprig-5.robot.toml";
-    auto called = call_vturn({"run", course, sprig, tenths, "--limit-s", "0.2"});
+    auto called = call_vturn({"run", glass_wing, sprig, tenths, "--limit-s", "0.2"});
     CHECK(called.status == 1);
     CHECK(called.out.find("numbers") == std::string::npos);
     called = call_vturn(
-        {"run", course, sprig, tenths, "--limit-s", "0.2", "--numbers", "float", "--trace", folder.file("t.csv")});
+        {"run", glass_wing, sprig, tenths, "--limit-s", "0.2", "--numbers", "float", "--trace", folder.file("t.csv")});
     CHECK(called.status == 0);
     CHECK(called.out.find(
               "float; double decides otherwise in 1 of 4 looks, first at 0.04 s: line 5 in place of line 4") !=
           std::string::npos);
     CHECK(call_vturn({"ask", tenths, "--log", folder.file("t.csv"), "--numbers", "float"}).status == 0);
     CHECK(call_vturn({"ask", tenths, "--log", folder.file("t.csv")}).status == 1);
-    called = call_vturn({"run", course, sprig, "data/fern-house/rounds.plan", "--numbers", "float"});
+    called = call_vturn({"run", glass_wing, sprig, "data/fern-house/rounds.plan", "--numbers", "float"});
     CHECK(called.out.find("  numbers     float; double decides alike in all 944 looks\n") != std::string::npos);
-    CHECK(call_vturn({"trips", course, sprig, "data/fern-house/rounds.plan", "--numbers", "half"}).status == 2);
+    CHECK(call_vturn({"trips", glass_wing, sprig, "data/fern-house/rounds.plan", "--numbers", "half"}).status == 2);
     CHECK(call_vturn({"ask", "data/fern-house/rounds.plan", "--robot", sprig, "--card", "--numbers", "float"}).status ==
           2);
 }
