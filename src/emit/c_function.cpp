@@ -63,7 +63,7 @@ std::string c_function(const CPieces& pieces, std::string_view head, const std::
     std::string body(statements);
     for (auto local = locals.rbegin(); local != locals.rend(); ++local) {
         if (stands_in(local->name, body)) {
-            body = "    " + local->declaration + "\n" + body;
+            body.insert(0, fmt::format("    {}\n", local->declaration));
         }
     }
     std::string list;

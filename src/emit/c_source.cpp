@@ -39,7 +39,7 @@ std::string with_helpers(const Shape& shape, std::string text) {
     }
     for (auto helper = helpers.rbegin(); helper != helpers.rend(); ++helper) {
         if (stands_in(shape.pieces(helper->name), text)) {
-            text = shape.pieces(helper->text) + text;
+            text.insert(0, shape.pieces(helper->text));
         }
     }
     return text;

@@ -165,7 +165,8 @@ std::string watches_function(const Shape& shape) {
         std::string truth =
             watch.condition == runtime::no_code ? "" : shape.expressions.truth(watch.condition, shape.plan_words());
         if (watch.mask != 0 || truth.empty()) {
-            truth = Expressions::pattern(watch.mask, watch.bits) + (truth.empty() ? "" : " && " + truth);
+            truth =
+                fmt::format("{}{}{}", Expressions::pattern(watch.mask, watch.bits), truth.empty() ? "" : " && ", truth);
         }
         const bool timed = watch.kind == runtime::WatchKind::time;
         if (timed) {

@@ -28,7 +28,7 @@ struct ExportCall {
 
 /// Where a file of the pair goes. It may not be the plan itself.
 std::string path_of(const ExportCall& call, const std::string& file) {
-    const std::string path = (std::filesystem::path(call.folder) / file).string();
+    std::string path = (std::filesystem::path(call.folder) / file).string();
     std::error_code none;
     if (std::filesystem::equivalent(path, call.plan, none)) {
         throw InputError(call.plan, "the plan would be written over by what is made of it",
