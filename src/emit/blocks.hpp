@@ -24,6 +24,9 @@ std::string guards_function(const Shape& shape, std::uint16_t block);
 /// Every `lasting` and `fresh` at a look.
 std::string watches_function(const Shape& shape);
 
+/// The words of a block in which a ramp goes along with this item; `f` is its frame.
+Where words_of_item(const Shape& shape, const runtime::Item& item);
+
 /// How far an item's limit has come, as a truth, in the item's words; `f` is its frame.
 std::string limit_truth(const Shape& shape, const runtime::Item& item);
 

@@ -23,11 +23,7 @@ std::string measure(const Shape& shape, const Item& item, const Where& where) {
     };
     switch (item.limit) {
     case LimitKind::way: return way("way_mm");
-    case LimitKind::angle: {
-        const char* const fields[] = {"heading_deg", "heading_by_wheels_deg", "heading_by_gyro_deg",
-                                      "heading_by_compass_deg"};
-        return way(fields[static_cast<std::size_t>(item.source)]);
-    }
+    case LimitKind::angle: return way(turn_fields[static_cast<std::size_t>(item.source)]);
     case LimitKind::wheel:
         return shape.pieces(
             fmt::format("@rolled(&s->now, &f->item_began, {})", shape.expressions.number(item.other_code, where).text));
@@ -64,13 +60,6 @@ public:
     }
 
 private:
-    Where block_words(const Item& item) const {
-        Where where = shape_.block_words();
-        const std::string part = measure(shape_, item, where);
-        where.progress = shape_.pieces(fmt::format("@progress({}, f->item_limit)", part));
-        return where;
-    }
-
     void go_on() {
         lines_.add("f->item++;");
         lines_.add("f->item_begun = false;");
@@ -140,7 +129,7 @@ private:
         lines_.add("}");
         end_at_limit(item);
         acts_as(number);
-        if (!write_acts(lines_, shape_, item.code, {block_words(item), "at", "$NO_RULE", true})) {
+        if (!write_acts(lines_, shape_, item.code, {words_of_item(shape_, item), "at", "$NO_RULE", true})) {
             lines_.add("return $ACTED;");
         }
     }
@@ -159,7 +148,7 @@ private:
 
     void act(const Item& item, std::size_t number) {
         acts_as(number);
-        if (!write_acts(lines_, shape_, item.code, {block_words(item), "at", "$NO_RULE", true})) {
+        if (!write_acts(lines_, shape_, item.code, {words_of_item(shape_, item), "at", "$NO_RULE", true})) {
             lines_.add(fmt::format("f->item = (uint16_t)(f->item + {});", item.target));
             lines_.add("continue;");
         }
@@ -242,6 +231,12 @@ private:
 };
 
 } // namespace
+
+Where words_of_item(const Shape& shape, const Item& item) {
+    Where where = shape.block_words();
+    where.progress = shape.pieces(fmt::format("@progress({}, f->item_limit)", measure(shape, item, where)));
+    return where;
+}
 
 std::string limit_truth(const Shape& shape, const Item& item) {
     const Where where = shape.item_words();

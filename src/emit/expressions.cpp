@@ -19,9 +19,6 @@ constexpr double largest_quantity = 1e9;
 /// A little less than where the arithmetic cuts, so that rounding does not matter.
 constexpr double surely_within = 0.99 * runtime::largest_number;
 
-const char* const turn_fields[] = {"heading_deg", "heading_by_wheels_deg", "heading_by_gyro_deg",
-                                   "heading_by_compass_deg"};
-
 CValue truth_of(std::string text) { return {std::move(text), true, 0.0, 1.0}; }
 
 CValue take(std::vector<CValue>& stack) {
@@ -37,6 +34,9 @@ bool is_one_of_two(Op op) {
 bool is_one_of_one(Op op) { return op == Op::negate || op == Op::abs || op == Op::invert || op == Op::rolled; }
 
 } // namespace
+
+const char* const turn_fields[4] = {"heading_deg", "heading_by_wheels_deg", "heading_by_gyro_deg",
+                                    "heading_by_compass_deg"};
 
 std::string Expressions::pattern(unsigned mask, unsigned bits) {
     return mask == 0 ? "true" : fmt::format("((in->line & 0x{:02X}u) == 0x{:02X}u)", mask, bits);

@@ -32,6 +32,9 @@ struct Where {
     std::string progress; ///< how far the item in hand has come, 0 to 1, for `ramp`
 };
 
+/// The field in which a look, and where something began, has the turn by a source: by runtime::Source.
+extern const char* const turn_fields[4];
+
 class Expressions {
 public:
     Expressions(const ProgramTables& tables, const CPieces& pieces) : tables_(tables), pieces_(pieces) {}

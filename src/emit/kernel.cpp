@@ -11,7 +11,6 @@ namespace vast_turn::emit {
 
 namespace {
 
-using runtime::no_block;
 using runtime::no_code;
 
 const char* const in_hand = R"(static uint16_t @in_hand(const struct @state *s)
@@ -210,16 +209,26 @@ bool is_call_of_plan(const Shape& shape, std::size_t call) {
     return false;
 }
 
+/// In whose words the arguments of a call are read: the plan's, the block's, or those of the item that calls.
+Where words_of_call(const Shape& shape, std::size_t call) {
+    for (const runtime::Item& item : shape.tables.items) {
+        if (item.kind == runtime::ItemKind::call && item.target == call) {
+            return words_of_item(shape, item);
+        }
+    }
+    return is_call_of_plan(shape, call) ? shape.plan_words() : shape.block_words();
+}
+
 /// Arguments that a call gives, those without and those with memory.
 std::string arguments(const Shape& shape) {
     Lines lines;
     lines.add("switch (call) {");
     for (std::size_t i = 0; i < shape.tables.calls.size(); ++i) {
         const runtime::Call& call = shape.tables.calls[i];
-        const Where where = is_call_of_plan(shape, i) ? shape.plan_words() : shape.block_words();
         if (call.args == no_code && call.pid_args == no_code) {
             continue;
         }
+        const Where where = words_of_call(shape, i);
         lines.add(fmt::format("case {}:", i));
         for (const bool with_pid : {false, true}) {
             std::size_t at = with_pid ? call.pid_args : call.args;
@@ -228,9 +237,7 @@ std::string arguments(const Shape& shape) {
             }
             lines.add(with_pid ? "if (with_pid) {" : "if (!with_pid) {");
             while (true) {
-                Where words = where;
-                words.progress = "@progress_of_item(s, in, at)";
-                const std::vector<CValue> values = shape.expressions.values(at, words);
+                const std::vector<CValue> values = shape.expressions.values(at, where);
                 if (shape.tables.code[at].op != runtime::Op::give) {
                     break;
                 }

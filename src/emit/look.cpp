@@ -1,5 +1,6 @@
 /// The look itself as functions of C: what comes before, guards, limits, then the innermost block.
 
+#include <algorithm>
 #include <string>
 #include <vector>
 
@@ -59,6 +60,12 @@ std::string all_guards(const Shape& shape) {
     }
     lines.add("return false;");
     return text + c_function(shape.pieces, "static bool @guards_take_the_look", look_parameters(), {}, lines.text());
+}
+
+bool waits_under_limits(const Shape& shape) {
+    return std::any_of(shape.tables.items.begin(), shape.tables.items.end(), [](const runtime::Item& item) {
+        return item.kind == runtime::ItemKind::call && item.limit != runtime::LimitKind::none;
+    });
 }
 
 /// Ends what waits under a limit that holds, the outermost first; empty when no item waits so.
@@ -267,7 +274,9 @@ std::string look_functions(const Shape& shape) {
     if (shape.guards) {
         look.add("if (!@guards_take_the_look(s, in, out)) {");
     }
-    look.add("#"); // where limits are asked
+    if (waits_under_limits(shape)) {
+        look.add("@cut_off_at_limits(s, in);");
+    }
     look.add("s->halted = @decide(s, in, out) == $OVER;");
     look.add_all(shape.guards ? "}\n}" : "}");
     const std::string stands = shape.holds ? "s->halted || s->was_held" : "s->halted";
@@ -275,15 +284,9 @@ std::string look_functions(const Shape& shape) {
     look.add(fmt::format("out->left_pct = {} ? {} : s->left;", stands, zero));
     look.add(fmt::format("out->right_pct = {} ? {} : s->right;", stands, zero));
     look.add("out->halted = s->halted;");
-    std::string text = look.text();
-    const std::size_t line = text.find('#');
-    const std::size_t begin_of_line = text.rfind('\n', line) + 1;
-    const std::string limits =
-        cut_off(shape).empty() ? "" : text.substr(begin_of_line, line - begin_of_line) + "@cut_off_at_limits(s, in);\n";
-    text.replace(begin_of_line, line + 2 - begin_of_line, limits);
     return c_function(shape.pieces, "void @begin", {"struct @state *s", "@say_function say", "void *whom"}, {},
                       begin.text()) +
-           c_function(shape.pieces, "void @look", look_parameters(), {}, text);
+           c_function(shape.pieces, "void @look", look_parameters(), {}, look.text());
 }
 
 } // namespace vast_turn::emit

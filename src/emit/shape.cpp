@@ -42,11 +42,9 @@ Shape::Shape(const Plan& of_plan, const CPieces& with)
          "ms", "in->clock_ms");
     need(reads(Op::looks) || limited_by(tables, LimitKind::looks), "looks", "(@number)(s->look - 1)");
     need(reads(Op::travelled) || limited_by(tables, LimitKind::way), "way_mm", "in->way_mm");
-    const char* const turns[] = {"heading_deg", "heading_by_wheels_deg", "heading_by_gyro_deg",
-                                 "heading_by_compass_deg"};
     for (const auto source :
          {runtime::Source::best, runtime::Source::wheels, runtime::Source::gyro, runtime::Source::compass}) {
-        const char* const name = turns[static_cast<std::size_t>(source)];
+        const char* const name = turn_fields[static_cast<std::size_t>(source)];
         if (plan.reads_turn_by(source)) {
             marks.push_back({name, std::string("in->") + name});
         }

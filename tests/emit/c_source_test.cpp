@@ -142,6 +142,15 @@ TEST_CASE("what the state needs on a computer is what its compiler says") {
     }
 }
 
+TEST_CASE("a ramp that an item gives to the block it does goes along with that item") {
+    const Plan plan = fixtures::compiled("plan \"ramp\"\nsensors 2\nerrand go {\n    do leg(ramp(20, 60)) over 40mm\n"
+                                         "    do leg(ramp(60, 25)) over 300ms\n    halt\n}\n"
+                                         "habit leg(power) {\n    else -> ahead(power)\n}\n");
+    std::set<EventKind> seen;
+    compare({plan}, {3}, 300, NumberKind::binary64, seen);
+    compare({plan}, {3}, 300, NumberKind::binary32, seen);
+}
+
 TEST_CASE("names that C has for itself, that it cannot have, and that would stand for two") {
     const Plan plan =
         fixtures::compiled("plan \"int \xC3\xA9 /* \\ */\"\nsensors 2\nvar register = 0\nvar default = 1\n"
