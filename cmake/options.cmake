@@ -43,8 +43,8 @@ endif()
 if(PROJECT_IS_TOP_LEVEL)
   find_program(CCACHE ccache)
   if(CCACHE AND NOT CMAKE_CXX_COMPILER_LAUNCHER)
-    # What it must be told to work with precompiled headers.
-    set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env CCACHE_SLOPPINESS=pch_defines,time_macros,include_file_mtime,include_file_ctime ${CCACHE})
+    # What it must be told to work with precompiled headers, and to know a source again in another clone.
+    set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env CCACHE_SLOPPINESS=pch_defines,time_macros,include_file_mtime,include_file_ctime CCACHE_BASEDIR=${CMAKE_SOURCE_DIR} CCACHE_NOHASHDIR=1 ${CCACHE})
   endif()
 endif()
 
@@ -59,7 +59,8 @@ add_library(vast_turn_build INTERFACE)
 target_compile_features(vast_turn_build INTERFACE cxx_std_20)
 # A fused multiply-add rounds once where two operations round twice; without it a result depends on
 # neither the optimisation level nor the processor.
-target_compile_options(vast_turn_build INTERFACE -ffp-contract=off -Wall -Wextra -Wpedantic -Wconversion -Wshadow)
+# Names of files stand in what is compiled as from the top of the tree, so that each clone compiles the same.
+target_compile_options(vast_turn_build INTERFACE -fmacro-prefix-map=${PROJECT_SOURCE_DIR}=. -ffp-contract=off -Wall -Wextra -Wpedantic -Wconversion -Wshadow)
 if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU" AND CMAKE_CXX_COMPILER_VERSION VERSION_LESS 13)
   # GCC 12 sees overlaps in std::string that are not there (GCC bug 105651).
   target_compile_options(vast_turn_build INTERFACE -Wno-restrict)

@@ -1,16 +1,22 @@
 #include "vast_turn/emit/c_source.hpp"
 
+#include <algorithm>
+#include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include <fmt/format.h>
 
 #include "emit/blocks.hpp"
 #include "emit/c_function.hpp"
+#include "emit/chassis.hpp"
 #include "emit/header.hpp"
 #include "emit/kernel.hpp"
 #include "emit/shape.hpp"
 #include "emit/state.hpp"
+#include "vast_turn/base/problem.hpp"
+#include "vast_turn/emit/frames.hpp"
 
 namespace vast_turn {
 
@@ -45,31 +51,94 @@ std::string with_helpers(const Shape& shape, std::string text) {
     return text;
 }
 
-std::string source_text(const Shape& shape) {
+std::string source_text(const Shape& shape, const Chassis* chassis) {
     std::string text;
     const std::size_t reached = shape.transfers ? shape.tables.blocks.size() : 1; // others are never in hand
     for (std::size_t i = 0; i < reached; ++i) {
         text += shape.tables.blocks[i].is_errand ? errand_function(shape, i) : habit_function(shape, i);
     }
     text += decide_functions(shape) + before_functions(shape) + look_functions(shape) + text_function(shape);
+    text = with_helpers(shape, text);
+    if (chassis != nullptr) {
+        text += putting_functions(*chassis) + sensing_functions(*chassis) + learning_functions(*chassis) +
+                telling_functions(*chassis) + loop_functions(*chassis) + serving_functions(*chassis);
+    }
     return shape.pieces(file_head(shape, "its decisions.")) +
-           fmt::format("#include \"{}.h\"\n\n", shape.pieces.name()) + source_constants(shape) +
-           with_helpers(shape, text);
+           fmt::format("#include \"{}.h\"\n\n", shape.pieces.name()) + source_constants(shape) + text;
+}
+
+void check_fit(const Plan& plan, const Robot& robot, const CSourceOptions& options) {
+    if (static_cast<std::size_t>(plan.sensors()) != robot.sensors.size()) {
+        throw InputError(
+            plan.file(),
+            fmt::format("the plan is for {} sensors, {} has {}", plan.sensors(), robot.name, robot.sensors.size()),
+            "export it for a robot with as many sensors");
+    }
+    if (options.calibration && options.calibration->sensors.size() != robot.sensors.size()) {
+        throw InputError("",
+                         fmt::format("the calibration is for {} sensors, {} has {}",
+                                     options.calibration->sensors.size(), robot.name, robot.sensors.size()),
+                         "calibrate with this robot");
+    }
+}
+
+std::vector<SenseField> sense_fields(const Chassis& chassis) {
+    std::vector<SenseField> fields;
+    for (const Sense& sense : chassis.senses) {
+        fields.push_back({sense.field.name, sense.field.count, sense.bytes});
+    }
+    return fields;
 }
 
 } // namespace
 
 } // namespace emit
 
+std::uint16_t plan_mark(const Plan& plan) {
+    std::uint16_t sum = frames::no_sum;
+    const auto add = [&](const std::string& text) {
+        for (const char c : text) {
+            sum = frames::summed(sum, static_cast<std::uint8_t>(c));
+        }
+        sum = frames::summed(sum, 0);
+    };
+    add(plan.name());
+    for (const auto* names : {&plan.blocks(), &plan.markers(), &plan.places(), &plan.heard(), &plan.texts()}) {
+        std::for_each(names->begin(), names->end(), add);
+    }
+    for (const RuleInfo& rule : plan.rules()) {
+        add(rule.condition);
+        add(rule.acts);
+    }
+    return sum;
+}
+
+std::vector<SenseField> asked_senses(const Plan& plan, const Robot& robot) {
+    const emit::CPieces pieces("plan", runtime::NumberKind::binary32);
+    const emit::Shape shape(plan, pieces);
+    return emit::sense_fields(emit::Chassis(shape, robot, std::nullopt));
+}
+
 CSource c_source(const Plan& plan, const CSourceOptions& options) {
     const emit::CPieces pieces(emit::c_name(options.name.empty() ? plan.name() : options.name), options.numbers);
     const emit::Shape shape(plan, pieces);
+    std::optional<emit::Chassis> chassis;
     CSource made;
     made.name = pieces.name();
-    made.header = emit::bared(emit::header_text(shape));
-    made.source = emit::bared(emit::source_text(shape));
+    std::vector<emit::CStruct> structs = emit::state_structs(shape);
+    if (options.robot) {
+        emit::check_fit(plan, *options.robot, options);
+        chassis.emplace(shape, *options.robot, options.calibration);
+        structs.push_back(emit::answer_struct());
+        for (emit::CStruct& one : emit::chassis_structs(*chassis)) {
+            structs.push_back(std::move(one));
+        }
+        made.senses = emit::sense_fields(*chassis);
+    }
+    made.header = emit::bared(emit::header_text(shape) + (chassis ? emit::chassis_header(*chassis) : "") + "#endif\n");
+    made.source = emit::bared(emit::source_text(shape, chassis ? &*chassis : nullptr));
     for (const ChipKind chip : {ChipKind::bits_8, ChipKind::bits_32, ChipKind::bits_64}) {
-        made.state_bytes[static_cast<std::size_t>(chip)] = emit::state_bytes(shape, chip);
+        made.state_bytes[static_cast<std::size_t>(chip)] = emit::bytes_of(structs, pieces.numbers(), chip);
     }
     made.inputs = emit::look_fields(shape);
     while (made.source.ends_with("\n\n")) {

@@ -59,13 +59,6 @@ std::string look_struct(const Shape& shape) {
            struct_text(shape, {"@look", inputs(shape)});
 }
 
-const CStruct answer = {"@answer",
-                        {{"@number", "left_pct", 0, "-100 .. 100, positive forward"},
-                         {"@number", "right_pct", 0, "likewise"},
-                         {"bool", "halted", 0, "the run is over; powers are 0"},
-                         {"uint16_t", "rule", 0, "rule, guard or item that acted last in this look, 0xFFFF none"},
-                         {"uint16_t", "block", 0, "block that acted last in this look"}}};
-
 /// Numbers for names, as macros: a chip's `int` may be too short for the highest bit.
 std::string numbered(const Shape& shape, const char* begin, const std::vector<std::string>& names, bool bits) {
     std::vector<std::string> constants;
@@ -111,10 +104,18 @@ const char *@text(uint16_t number);
 }
 #endif
 
-#endif
 )";
 
 } // namespace
+
+CStruct answer_struct() {
+    return {"@answer",
+            {{"@number", "left_pct", 0, "-100 .. 100, positive forward"},
+             {"@number", "right_pct", 0, "likewise"},
+             {"bool", "halted", 0, "the run is over; powers are 0"},
+             {"uint16_t", "rule", 0, "rule, guard or item that acted last in this look, 0xFFFF none"},
+             {"uint16_t", "block", 0, "block that acted last in this look"}}};
+}
 
 std::vector<std::string> look_fields(const Shape& shape) {
     std::vector<std::string> names;
@@ -147,7 +148,7 @@ std::string header_text(const Shape& shape) {
         text += numbered(shape, "$AT_", shape.plan.places(), false);
     }
     text += numbered(shape, "$HEARS_", shape.plan.heard(), true);
-    return text + look_struct(shape) + shape.pieces(events) + struct_text(shape, answer) + state_text(shape) +
+    return text + look_struct(shape) + shape.pieces(events) + struct_text(shape, answer_struct()) + state_text(shape) +
            shape.pieces(functions);
 }
 

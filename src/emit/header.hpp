@@ -4,11 +4,16 @@
 #include <vector>
 
 #include "emit/shape.hpp"
+#include "emit/state.hpp"
 
 namespace vast_turn::emit {
 
-/// What a robot's program includes: the look, the answer, the state, and the two functions.
+/// What a robot's program includes: the look, the answer, the state, and the two functions; the end of its guard is
+/// still missing.
 std::string header_text(const Shape& shape);
+
+/// The struct of what the plan answers.
+CStruct answer_struct();
 
 /// Names of the fields of the look.
 std::vector<std::string> look_fields(const Shape& shape);

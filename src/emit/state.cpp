@@ -22,6 +22,8 @@ std::map<std::string, Extent> types_of(ChipKind chip, NumberKind numbers) {
     std::map<std::string, Extent> types = {{"@number", {number, number}},
                                            {"@say_function", {word, word}},
                                            {"void *", {word, word}},
+                                           {"const struct @robot *", {word, word}},
+                                           {"int8_t", {1, 1}},
                                            {"uint32_t", {4, 4}},
                                            {"uint16_t", {2, 2}},
                                            {"uint8_t", {1, 1}},
@@ -143,10 +145,10 @@ std::string state_text(const Shape& shape) {
     return text;
 }
 
-std::size_t state_bytes(const Shape& shape, ChipKind chip) {
-    std::map<std::string, Extent> types = types_of(chip, shape.pieces.numbers());
+std::size_t bytes_of(const std::vector<CStruct>& structs, NumberKind numbers, ChipKind chip) {
+    std::map<std::string, Extent> types = types_of(chip, numbers);
     Extent last;
-    for (const CStruct& one : state_structs(shape)) {
+    for (const CStruct& one : structs) {
         last = Extent{};
         for (const CField& field : one.fields) {
             const Extent& extent = types.at(field.type);

@@ -29,7 +29,7 @@ std::vector<CStruct> state_structs(const Shape& shape);
 std::string struct_text(const Shape& shape, const CStruct& one);
 std::string state_text(const Shape& shape);
 
-/// Bytes of the last of them on a chip of this kind.
-std::size_t state_bytes(const Shape& shape, ChipKind chip);
+/// Bytes of the last of some structs, which may hold those before it, on a chip of this kind.
+std::size_t bytes_of(const std::vector<CStruct>& structs, NumberKind numbers, ChipKind chip);
 
 } // namespace vast_turn::emit

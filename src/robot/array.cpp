@@ -27,8 +27,8 @@ Vec2 array_middle(const Robot& robot) {
 
 std::vector<double> position_weights(const Robot& robot) { return position_weights(array_facts(robot).left_mm); }
 
-ArrayReader array_reader(const Robot& robot, const Calibration& calibration) {
-    return ArrayReader(array_facts(robot).left_mm, calibration);
+ArrayReader array_reader(const Robot& robot, const Calibration& calibration, runtime::NumberKind numbers) {
+    return ArrayReader(array_facts(robot).left_mm, calibration, numbers);
 }
 
 ArrayReader array_reader(const Robot& robot) {

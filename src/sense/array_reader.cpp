@@ -26,8 +26,10 @@ std::vector<double> position_weights(const std::vector<double>& left_mm) {
     return weights;
 }
 
-ArrayReader::ArrayReader(const std::vector<double>& left_mm, const Calibration& calibration)
-    : scale_(calibration.sensors.data(), static_cast<int>(calibration.sensors.size())) {
+ArrayReader::ArrayReader(const std::vector<double>& left_mm, const Calibration& calibration,
+                         runtime::NumberKind numbers)
+    : scale_(calibration.sensors.data(), static_cast<int>(calibration.sensors.size())),
+      short_scale_(calibration.sensors.data(), static_cast<int>(calibration.sensors.size())), numbers_(numbers) {
     assert(left_mm.size() == calibration.sensors.size() && left_mm.size() <= weights_.size());
     const std::vector<double> weights = position_weights(left_mm);
     std::copy(weights.begin(), weights.end(), weights_.begin());
@@ -40,11 +42,16 @@ ArrayReader::ArrayReader(const std::vector<double>& left_mm, const Calibration& 
 
 ArrayReader::ArrayReader(int sensors) : ArrayReader(even_weights(sensors), calibration_of_readings(sensors)) {}
 
+void ArrayReader::from_counts_in_float(Look& look) {
+    finish<runtime::Binary32>(look, short_scale_.read(look.raw, look.sensor), sensors());
+}
+
 void ArrayReader::from_readings(Look& look) {
     for (int i = 0; i < sensors(); ++i) {
         look.sensor[i] = std::clamp(look.sensor[i], 0.0, 1.0);
     }
-    finish(look, scale_.bits_of(look.sensor), sensors());
+    const bool is_short = numbers_ == runtime::NumberKind::binary32;
+    finish(look, is_short ? short_scale_.bits_of(look.sensor) : scale_.bits_of(look.sensor), sensors());
 }
 
 void ArrayReader::from_pattern(Look& look, Pattern pattern) {

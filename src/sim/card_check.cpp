@@ -69,7 +69,7 @@ std::string remark_on(const CardStep& step, const WheelSpeeds& sound) {
 }
 
 CardStep step_with(const Robot& robot, const Plan& plan, const Faults& faults, const Calibration& calibration,
-                   CardSurfaces surfaces, Pattern card) {
+                   CardSurfaces surfaces, Pattern card, runtime::NumberKind numbers) {
     CardStep step;
     step.expected = card;
     for (int i = 0; i < card.count; ++i) {
@@ -80,11 +80,11 @@ CardStep step_with(const Robot& robot, const Plan& plan, const Faults& faults, c
     step.counts = counts_with(robot, faults, card, surfaces);
     Look look;
     std::copy(step.counts.begin(), step.counts.end(), look.raw);
-    array_reader(robot, calibration).from_counts(look);
+    array_reader(robot, calibration, numbers).from_counts(look);
     step.pattern = {look.line_bits, card.count};
     step.readings.assign(look.sensor, look.sensor + card.count);
     Answer answer;
-    Mind mind(plan);
+    Mind mind(plan, numbers);
     mind(look, answer);
     step.left_pct = answer.left_pct;
     step.right_pct = answer.right_pct;
@@ -100,7 +100,8 @@ CardStep step_with(const Robot& robot, const Plan& plan, const Faults& faults, c
 } // namespace
 
 std::vector<CardStep> card_check(const Robot& robot, const Plan& plan, const Faults& faults,
-                                 const std::optional<Calibration>& calibration, CardSurfaces surfaces) {
+                                 const std::optional<Calibration>& calibration, CardSurfaces surfaces,
+                                 runtime::NumberKind numbers) {
     const auto n = static_cast<int>(robot.sensors.size());
     if (plan.sensors() != n || (calibration && static_cast<int>(calibration->sensors.size()) != n)) {
         throw InputError(
@@ -122,7 +123,7 @@ std::vector<CardStep> card_check(const Robot& robot, const Plan& plan, const Fau
     }
     std::vector<CardStep> steps;
     for (const std::uint8_t card : cards) {
-        steps.push_back(step_with(robot, plan, faults, levels, surfaces, {card, n}));
+        steps.push_back(step_with(robot, plan, faults, levels, surfaces, {card, n}, numbers));
     }
     return steps;
 }

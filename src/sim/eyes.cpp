@@ -29,8 +29,8 @@ std::vector<double> mean_ages_s(const Robot& robot, const Faults& faults) {
 } // namespace
 
 Eyes::Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed, const Faults& faults,
-           const CourseDay& day)
-    : reader_(array_reader(scene.robot(), calibration)), seed_(seed), track_mm_(scene.robot().skid_track_mm()),
+           const CourseDay& day, runtime::NumberKind numbers)
+    : reader_(array_reader(scene.robot(), calibration, numbers)), seed_(seed), track_mm_(scene.robot().skid_track_mm()),
       floor_(scene, day, seed), light_(scene.course().lights, seed, mean_ages_s(scene.robot(), faults)) {
     const Robot& robot = scene.robot();
     const std::vector<LineSensor>& sensors = robot.sensors;

@@ -26,7 +26,7 @@ namespace vast_turn {
 class Eyes {
 public:
     Eyes(const Scene& scene, const Calibration& calibration, std::uint64_t seed, const Faults& faults = {},
-         const CourseDay& day = {});
+         const CourseDay& day = {}, runtime::NumberKind numbers = runtime::NumberKind::binary64);
 
     /// Raw counts of all channels with each sensor held over a point of its own, and the robot away.
     void held_over(const std::vector<Vec2>& points, std::uint64_t look_number, double* counts) const;

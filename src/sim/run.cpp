@@ -14,6 +14,7 @@
 #include "vast_turn/base/noise.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/robot/day.hpp"
+#include "vast_turn/runtime/reckoning.hpp"
 #include "vast_turn/sim/motion.hpp"
 
 namespace vast_turn {
@@ -111,7 +112,7 @@ public:
           look_steps_(
               std::max<std::int64_t>(1, whole_steps(scene.robot().look_ms, options.step_ms, "the loop period"))),
           delay_steps_(whole_steps(scene.robot().delay_ms, options.step_ms, "the delay")),
-          eyes_(scene, calibration_of(scene, options), options.seed, options.faults, day),
+          eyes_(scene, calibration_of(scene, options), options.seed, options.faults, day, options.numbers),
           surroundings_(scene, options, names, referee_.things(), start.pose, day),
           late_steps_(std::llround(scene.robot().late_ms / options.step_ms)),
           varies_steps_(std::llround(scene.robot().delay_varies_ms / options.step_ms)),
@@ -179,6 +180,10 @@ private:
         LookRecord record;
         eyes_.look(body_, t_s, number, look_, record);
         look_.clock_ms = static_cast<double>(step) * options_.step_ms;
+        if (options_.numbers == runtime::NumberKind::binary32) {
+            look_.clock_ms =
+                clock_ms<runtime::Binary32>(static_cast<std::uint64_t>(std::llround(1000.0 * look_.clock_ms)));
+        }
         surroundings_.look(body_, t_s, number, chances, look_);
         ++run_.looks_done;
         decide_(look_, answer_);

@@ -48,8 +48,8 @@ double way_to_box(Vec2 from, Vec2 along, const Thing& thing, double least) {
 
 Surroundings::Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names,
                            const ThingsThere& things, const Pose& start, const CourseDay& day)
-    : scene_(scene), options_(options), things_(things), heard_names_(names.heard), turns_(scene, start.heading_deg),
-      colours_(scene, names, options.seed, day) {
+    : scene_(scene), options_(options), things_(things), heard_names_(names.heard),
+      turns_(scene, start.heading_deg, options.numbers), colours_(scene, names, options.seed, day) {
     if (const std::optional<RangeSensor>& sensor = scene.robot().range_sensor) {
         least_head_on_ = sensor->slant_deg < 90.0 ? std::cos(to_radians(sensor->slant_deg)) : 0.0;
         const bool is_beam = sensor->beam_deg > 0.0;

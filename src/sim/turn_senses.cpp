@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "vast_turn/base/noise.hpp"
+#include "vast_turn/runtime/reckoning.hpp"
 
 namespace vast_turn {
 
@@ -18,9 +19,9 @@ bool has_true_wheels(const Robot& robot) {
 
 } // namespace
 
-TurnSenses::TurnSenses(const Scene& scene, double start_heading_deg)
+TurnSenses::TurnSenses(const Scene& scene, double start_heading_deg, runtime::NumberKind numbers)
     : scene_(scene), start_heading_deg_(start_heading_deg), degrees_per_mm_(360.0 / (pi * scene.robot().wheel_mm)),
-      counts_true_(has_true_wheels(scene.robot())) {
+      counts_true_(has_true_wheels(scene.robot())), computes_short_(numbers == runtime::NumberKind::binary32) {
     if (scene.robot().encoders.lost > 0.0) {
         constexpr std::size_t most_by_binomial = 256;
         for (double none = 1.0; none_lost_.size() <= most_by_binomial; none *= 1.0 - scene.robot().encoders.lost) {
@@ -73,11 +74,9 @@ double TurnSenses::counted_mm(std::size_t wheel, double mm, const Chances& chanc
 void TurnSenses::encoders(const Body& body, const Chances& chances, Look& out) {
     const Robot& robot = scene_.robot();
     if (counts_true_) {
-        out.heading_by_wheels_deg = to_degrees(body.turned_rad);
         const double half_turn_mm = 0.5 * robot.track_mm * body.turned_rad;
         out.left_deg = degrees_per_mm_ * (body.way_mm - half_turn_mm);
         out.right_deg = degrees_per_mm_ * (body.way_mm + half_turn_mm);
-        out.way_mm = body.way_mm;
         return;
     }
     const double half_turn_mm = 0.5 * robot.skid_track_mm() * body.turned_rad;
@@ -85,10 +84,23 @@ void TurnSenses::encoders(const Body& body, const Chances& chances, Look& out) {
     const double right_way_mm = robot.drive ? body.right_counted_mm : body.way_mm + half_turn_mm;
     const double left_mm = counted_mm(0, left_way_mm / robot.motors.left.wheel, chances);
     const double right_mm = counted_mm(1, right_way_mm / robot.motors.right.wheel, chances);
-    out.heading_by_wheels_deg = to_degrees((right_mm - left_mm) / robot.track_mm);
     out.left_deg = degrees_per_mm_ * left_mm;
     out.right_deg = degrees_per_mm_ * right_mm;
-    out.way_mm = 0.5 * (left_mm + right_mm);
+}
+
+/// What the robot makes of it.
+template <class Numbers> void TurnSenses::reckon(Look& out) const {
+    const Robot& robot = scene_.robot();
+    const WheelReckoning<Numbers> wheels(robot.wheel_mm, robot.track_mm);
+    if (robot.encoders.fitted) {
+        out.left_deg = Numbers::kept(out.left_deg);
+        out.right_deg = Numbers::kept(out.right_deg);
+        out.way_mm = wheels.way_mm(out.left_deg, out.right_deg);
+        out.heading_by_wheels_deg = wheels.heading_deg(out.left_deg, out.right_deg);
+    }
+    out.heading_deg = robot.gyro.fitted      ? out.heading_by_gyro_deg
+                      : robot.compass.fitted ? out.heading_by_compass_deg
+                                             : out.heading_by_wheels_deg;
 }
 
 double TurnSenses::gyro_deg(double turned_deg, double t_s, const Chances& chances) {
@@ -133,9 +145,7 @@ void TurnSenses::look(const Body& body, double t_s, const Chances& chances, Look
     if (robot.compass.fitted) {
         out.heading_by_compass_deg = compass_deg(body, turned_deg, chances);
     }
-    out.heading_deg = robot.gyro.fitted      ? out.heading_by_gyro_deg
-                      : robot.compass.fitted ? out.heading_by_compass_deg
-                                             : out.heading_by_wheels_deg;
+    computes_short_ ? reckon<runtime::Binary32>(out) : reckon<runtime::Binary64>(out);
 }
 
 } // namespace vast_turn

@@ -7,7 +7,8 @@
 #include <vector>
 
 #include "sim/chances.hpp"
-#include "vast_turn/plan/mind.hpp"
+#include "vast_turn/runtime/arithmetic.hpp"
+#include "vast_turn/runtime/look.hpp"
 #include "vast_turn/sim/motion.hpp"
 #include "vast_turn/sim/scene.hpp"
 
@@ -16,8 +17,8 @@ namespace vast_turn {
 /// Those of one run. Each tells what it can know of the turn; one that the robot lacks tells nothing.
 class TurnSenses {
 public:
-    /// Keeps a reference. `start_heading_deg`: the way it faced at first.
-    TurnSenses(const Scene& scene, double start_heading_deg);
+    /// Keeps a reference. `start_heading_deg`: the way it faced at first. `numbers`: how the robot computes.
+    TurnSenses(const Scene& scene, double start_heading_deg, runtime::NumberKind numbers);
 
     void look(const Body& body, double t_s, const Chances& chances, Look& out);
 
@@ -30,6 +31,7 @@ private:
     void encoders(const Body& body, const Chances& chances, Look& out);
     double lost_of(double counts, std::uint16_t drawn) const;
     double counted_mm(std::size_t wheel, double mm, const Chances& chances);
+    template <class Numbers> void reckon(Look& out) const;
     double gyro_deg(double turned_deg, double t_s, const Chances& chances);
     double compass_deg(const Body& body, double turned_deg, const Chances& chances) const;
 
@@ -37,6 +39,7 @@ private:
     double start_heading_deg_;
     double degrees_per_mm_; // of a wheel
     bool counts_true_;      // its wheels are as its encoders believe
+    bool computes_short_;
     Counted counted_[2];
     std::vector<double> none_lost_; // the chance that of so many counts none is lost
     double wandered_deg_s_ = 0.0;   // of the gyro's drift by now

@@ -64,8 +64,9 @@ private:
 
 class BendRun {
 public:
-    BendRun(const Plan& plan, const Robot& robot, const Bend& bend)
-        : robot_(robot), bend_(bend), way_(bend), mind_(plan), reader_(array_reader(robot)), motion_(robot, 1.0) {
+    BendRun(const Plan& plan, const Robot& robot, const Bend& bend, runtime::NumberKind numbers)
+        : robot_(robot), bend_(bend), way_(bend), mind_(plan, numbers), reader_(array_reader(robot)),
+          motion_(robot, 1.0) {
         middle_ = array_middle(robot);
         for (const LineSensor& sensor : robot.sensors) {
             reach_ = std::max(reach_, length(sensor.at_mm - middle_) + 0.5 * sensor.spot_mm + 0.5 * bend.line_mm);
@@ -157,10 +158,13 @@ double covered(double aside_mm, double line_mm, double spot_mm) {
     return std::clamp(part, 0.0, 1.0);
 }
 
-BendEnd drive_bend(const Plan& plan, const Robot& robot, const Bend& bend) { return BendRun(plan, robot, bend).run(); }
+BendEnd drive_bend(const Plan& plan, const Robot& robot, const Bend& bend, runtime::NumberKind numbers) {
+    return BendRun(plan, robot, bend, numbers).run();
+}
 
-TightestBend tightest_bend(const Plan& plan, const Robot& robot, double side, double line_mm) {
-    const auto end_at = [&](double radius) { return drive_bend(plan, robot, {radius, 90.0, side, line_mm}); };
+TightestBend tightest_bend(const Plan& plan, const Robot& robot, double side, double line_mm,
+                           runtime::NumberKind numbers) {
+    const auto end_at = [&](double radius) { return drive_bend(plan, robot, {radius, 90.0, side, line_mm}, numbers); };
     constexpr double widest_mm = 800.0;
     TightestBend out{end_at(widest_mm), widest_mm};
     if (out.widest != BendEnd::held) {

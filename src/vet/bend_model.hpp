@@ -31,13 +31,15 @@ enum class BendEnd : std::uint8_t {
 /// The plan itself decides look by look; wheels follow with their lag, delay and dead band (sim/motion.hpp); a reading
 /// is the part of the spot that the line covers, taken as straight there. No noise, no gaps, no markers; the start
 /// button is held for the first looks. The line has left the array when it is nowhere under it in three looks on end.
-BendEnd drive_bend(const Plan& plan, const Robot& robot, const Bend& bend);
+BendEnd drive_bend(const Plan& plan, const Robot& robot, const Bend& bend,
+                   runtime::NumberKind numbers = runtime::NumberKind::binary64);
 
 /// The tightest quarter turn that it holds, like every wider one tried.
 struct TightestBend {
     BendEnd widest = BendEnd::held; ///< what comes of 800 mm, the first that is tried
     double radius_mm = 0.0;         ///< to 4 %, when that is held
 };
-TightestBend tightest_bend(const Plan& plan, const Robot& robot, double side, double line_mm);
+TightestBend tightest_bend(const Plan& plan, const Robot& robot, double side, double line_mm,
+                           runtime::NumberKind numbers = runtime::NumberKind::binary64);
 
 } // namespace vast_turn::vetting

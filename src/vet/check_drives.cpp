@@ -238,6 +238,7 @@ bool is_reached(const std::array<Passes, 2>& passes) { return passes[0].came + p
 void CourseChecker::find_speeds(const Rehearsal& seen) {
     RehearsalOptions options;
     options.calibration = out_.calibration() != nullptr ? std::optional(*out_.calibration()) : std::nullopt;
+    options.numbers = out_.numbers();
     options.from_starts = 2;
     options.before_marks = 2;
     options.looks = 1e5; // of each speed

@@ -83,8 +83,8 @@ void bends(Collector& out) {
         }
     }
     const double line = line_of(out);
-    const TightestBend left = tightest_bend(out.plan(), robot, 1.0, line);
-    const TightestBend right = tightest_bend(out.plan(), robot, -1.0, line);
+    const TightestBend left = tightest_bend(out.plan(), robot, 1.0, line, out.numbers());
+    const TightestBend right = tightest_bend(out.plan(), robot, -1.0, line, out.numbers());
     if (left.widest == BendEnd::unclear || right.widest == BendEnd::unclear) {
         out.undecided("which bends it holds: on the way it halts or does an errand while it sees the line");
         return;
@@ -148,7 +148,8 @@ LaneDrive lane_drive(Collector& out) {
     const Course lane = straight_lane(out.course(), line_of(out));
     try {
         return drive_lane(lane, *out.robot(), out.plan(),
-                          out.calibration() != nullptr ? std::optional(*out.calibration()) : std::nullopt);
+                          out.calibration() != nullptr ? std::optional(*out.calibration()) : std::nullopt,
+                          out.numbers());
     } catch (const InputError&) {
         return {}; // what it asks for this robot cannot tell: said where the plan is held against the robot
     }

@@ -25,6 +25,7 @@ public:
     const Robot* robot() const { return against_.robot; }
     const Course* course() const { return against_.course; }
     const Calibration* calibration() const { return against_.calibration; }
+    runtime::NumberKind numbers() const { return against_.numbers; }
 
     /// A finding about a part of the plan's text. The empty span at 0 is the whole plan.
     void add(const char* code, lang::Span span, std::string message, std::string cure, std::string new_line = {});

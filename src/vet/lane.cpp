@@ -132,7 +132,7 @@ double middle_one(std::vector<double> list) {
 } // namespace
 
 LaneDrive drive_lane(const Course& lane, const Robot& robot, const Plan& plan,
-                     const std::optional<Calibration>& calibration) {
+                     const std::optional<Calibration>& calibration, runtime::NumberKind numbers) {
     const Scene scene(lane, robot);
     std::vector<double> near;
     std::vector<double> far;
@@ -143,6 +143,7 @@ LaneDrive drive_lane(const Course& lane, const Robot& robot, const Plan& plan,
         options.pose = Pose{{160.0, middle_mm + set_downs[i].aside_mm}, set_downs[i].turned_deg};
         options.seed = 1 + i;
         options.step_ms = step_for(robot);
+        options.numbers = numbers;
         options.calibration = calibration;
         options.time_limit_s = std::clamp(length_mm / (0.15 * std::max(1.0, robot.top_speed_mm_s)), 5.0, 90.0);
         if (plan.reads(runtime::Op::button)) {

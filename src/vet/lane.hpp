@@ -34,6 +34,6 @@ struct LaneDrive {
 /// half of what lies between all looks but the outermost twentieths. The swing is the median of the five that were set
 /// down nearest. Throws InputError as drive() does.
 LaneDrive drive_lane(const Course& lane, const Robot& robot, const Plan& plan,
-                     const std::optional<Calibration>& calibration);
+                     const std::optional<Calibration>& calibration, runtime::NumberKind numbers);
 
 } // namespace vast_turn::vetting

@@ -21,8 +21,8 @@ struct Settled {
 /// a while in a habit.
 class Driver {
 public:
-    Driver(const Plan& plan, const Settled* from, double look_ms)
-        : plan_(plan), mind_(from != nullptr ? from->mind : Mind(plan)), look_ms_(look_ms) {
+    Driver(const Plan& plan, const Settled* from, double look_ms, runtime::NumberKind numbers)
+        : plan_(plan), mind_(from != nullptr ? from->mind : Mind(plan, numbers)), look_ms_(look_ms) {
         if (from != nullptr) {
             before_ = from->told;
             before_.clock_ms += look_ms;
@@ -83,6 +83,7 @@ public:
         reader_.emplace(scene, plan, out_);
         reached_.resize(graph_.stretches.size());
         base_.calibration = options.calibration;
+        base_.numbers = options.numbers;
         base_.step_ms = step_for(scene.robot());
         base_.with_things = false;
         base_.lost_after_s = 8.0; // a search may take longer than a trip would wait for it
@@ -119,7 +120,8 @@ private:
         std::vector<Drive> drives(places.size());
         std::vector<std::optional<Settled>> settled(places.size());
         for_each_index(places.size(), 0, [&](std::size_t i) {
-            Driver driver(plan_, places[i].settled && settled_ ? &*settled_ : nullptr, scene_.robot().look_ms);
+            Driver driver(plan_, places[i].settled && settled_ ? &*settled_ : nullptr, scene_.robot().look_ms,
+                          options_.numbers);
             drives[i].run = drive(scene_, plan_, Decide(std::ref(driver)), places[i].options);
             drives[i].unanswered = std::move(driver.unanswered);
             settled[i] = std::move(driver.settled);

@@ -60,6 +60,7 @@ struct Rehearsal {
 
 struct RehearsalOptions {
     std::optional<Calibration> calibration{};
+    runtime::NumberKind numbers = runtime::NumberKind::binary64;
     int from_starts = 8;  ///< drives from each start
     int before_marks = 4; ///< drives each way at a mark that none from a start came to
     double looks = 1.2e6; ///< that all drives together may take, by their time limits; the same on every machine

@@ -40,6 +40,7 @@ bool is_looked_for(const FindingKind& kind, const VetAgainst& against) {
 std::optional<vetting::Rehearsal> rehearsed(const Scene& scene, const Plan& plan, const VetAgainst& against,
                                             vetting::Collector& out) {
     vetting::RehearsalOptions options;
+    options.numbers = against.numbers;
     if (against.calibration != nullptr) {
         options.calibration = *against.calibration;
     }

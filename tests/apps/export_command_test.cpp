@@ -75,6 +75,51 @@ TEST_CASE("run, trips and ask decide in float what the exported C decides, and r
     called = call_vturn({"run", glass_wing, sprig, "data/fern-house/rounds.plan", "--numbers", "float"});
     CHECK(called.out.find("  numbers     float; double decides alike in all 944 looks\n") != std::string::npos);
     CHECK(call_vturn({"trips", glass_wing, sprig, "data/fern-house/rounds.plan", "--numbers", "half"}).status == 2);
-    CHECK(call_vturn({"ask", "data/fern-house/rounds.plan", "--robot", sprig, "--card", "--numbers", "float"}).status ==
-          2);
+    const std::string at_once = folder.file("at-once.plan");
+    write_file(at_once,
+               "plan \"at once\"\nsensors 5\nhabit on {\n    (looks + 3 looks) * 0.1 == 0.3 looks -> ahead(40)\n"
+               "    else -> ahead(-40)\n}\n");
+    const auto card = [&](const char* numbers) {
+        return call_vturn({"ask", at_once, "--robot", sprig, "--card", "--numbers", numbers}).out;
+    };
+    CHECK(card("float").find(".....      40       40  S1 = 108.9 deg") != std::string::npos);
+    CHECK(card("double").find(".....     -40      -40  S1 = 76.1 deg") != std::string::npos);
+}
+
+TEST_CASE("vet drives the plan with the numbers that it is told") {
+    const fixtures::Folder folder;
+    const std::string file = folder.file("tenths.plan");
+    write_file(
+        file, "plan \"by tenths\"\nsensors 5\nvar none = 0\nhabit on {\n"
+              "    [..#..] and (3 + none) * 0.1 == 0.3 -> ahead(40)\n    [..#..] -> bend(100, 40)\n"
+              "    [##...] mirrored -> bend(24, 31)\n    [#....] mirrored -> bend(43, 31)\n    else -> ahead(40)\n}\n");
+    const auto swing = [&](const char* numbers) {
+        const auto called =
+            call_vturn({"vet", file, "--robot", "data/fern-house/sprig-5.robot.toml", "--numbers", numbers});
+        const std::size_t at = called.out.find("swing on a straight");
+        REQUIRE_MESSAGE(at != std::string::npos, called.out);
+        return called.out.substr(at, called.out.find('\n', at) - at);
+    };
+    CHECK(swing("float") != swing("double"));
+    CHECK(call_vturn({"vet", file, "--numbers", "half"}).status == 2);
+}
+
+TEST_CASE("export with a robot writes what lies around the plan too, and says what it must give") {
+    const fixtures::Folder folder;
+    const std::string sprig = "data/fern-house/sprig-5.robot.toml";
+    auto called = call_vturn(
+        {"export", "data/fern-house/rounds.plan", "-o", folder.path(), "--numbers", "float", "--robot", sprig});
+    CHECK(called.status == 0);
+    CHECK(called.out ==
+          folder.file("rounds.h") + ", " + folder.file("rounds.c") +
+              "\n  asks the robot for  clock_us, counts, left_deg, right_deg, range_mm, markers, drive, say, "
+              "put\n  remembers           389 bytes on an 8-bit chip, 424 on a 32-bit one\n"
+              "  reads with          what it learns on the floor: no --calibration\n");
+    CHECK(read_file(folder.file("rounds.h")).find("#define ROUNDS_PERIOD_US 12000UL") != std::string::npos);
+    called = call_vturn({"export", "data/fern-house/rounds.plan", "-o", folder.path(), "--robot",
+                         "data/fern-house/sprig-3.robot.toml"});
+    CHECK(called.status == 2);
+    CHECK(called.err.find("5 line sensors, robot \"Sprig-3\" has 3") != std::string::npos);
+    called = call_vturn({"export", "data/fern-house/rounds.plan", "-o", folder.path(), "--calibration", "x.toml"});
+    CHECK(called.status == 2);
 }

@@ -14,41 +14,49 @@
 using fixtures::Called;
 using fixtures::program;
 
+namespace {
+
+const std::string vturn_program = fixtures::built("apps/vturn/vturn");
+
+std::string example(const std::string& name) { return fixtures::built("examples/example_" + name); }
+
+} // namespace
+
 TEST_CASE("the program gives what the call in process gives") {
     const Called called =
-        program(VTURN_PROGRAM " trips data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml "
-                              "data/fern-house/left-first.plan data/fern-house/right-first.plan");
+        program(vturn_program + " trips data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml "
+                                "data/fern-house/left-first.plan data/fern-house/right-first.plan");
     CHECK(called.status == 1);
     golden::check("trips.txt", called.out);
     CHECK(called.err.empty());
 }
 
 TEST_CASE("the program keeps results and diagnostics apart and has its exit statuses") {
-    const Called bad = program(VTURN_PROGRAM " table no.plan");
+    const Called bad = program(vturn_program + " table no.plan");
     CHECK(bad.status == 2);
     CHECK(bad.out.empty());
     CHECK(bad.err ==
           "no.plan: error: cannot be read: No such file or directory\n  to do: check the name and the folder\n");
-    CHECK(program(VTURN_PROGRAM " table data/fern-house/gentle.plan").status == 0);
-    CHECK(program(VTURN_PROGRAM " --version").out == "0.1.0\n");
-    const Called full = program("sh -c '" VTURN_PROGRAM " table data/fern-house/gentle.plan > /dev/full'");
+    CHECK(program(vturn_program + " table data/fern-house/gentle.plan").status == 0);
+    CHECK(program(vturn_program + " --version").out == "0.1.0\n");
+    const Called full = program("sh -c '" + vturn_program + " table data/fern-house/gentle.plan > /dev/full'");
     CHECK(full.status == 2);
     CHECK(full.err == "vturn: error: the output cannot be written\n");
 }
 
 TEST_CASE("examples print what their first lines promise" * doctest::skip(fixtures::sanitized)) { // not built there
-    golden::check("example-run-a-plan.txt", program(EXAMPLE_RUN_A_PLAN).out);
-    golden::check("example-decide-in-code.txt", program(EXAMPLE_DECIDE_IN_CODE).out);
-    golden::check("example-calibrate.txt", program(EXAMPLE_CALIBRATE).out);
-    golden::check("example-bench-check.txt", program(EXAMPLE_BENCH_CHECK).out);
-    golden::check("example-vet.txt", program(EXAMPLE_VET).out);
-    golden::check("example-route.txt", program(EXAMPLE_ROUTE).out);
-    golden::check("example-trips.txt", program(EXAMPLE_TRIPS).out);
+    golden::check("example-run-a-plan.txt", program(example("run_a_plan")).out);
+    golden::check("example-decide-in-code.txt", program(example("decide_in_code")).out);
+    golden::check("example-calibrate.txt", program(example("calibrate_an_array")).out);
+    golden::check("example-bench-check.txt", program(example("bench_check")).out);
+    golden::check("example-vet.txt", program(example("vet_a_plan")).out);
+    golden::check("example-route.txt", program(example("tell_a_route")).out);
+    golden::check("example-trips.txt", program(example("take_trips")).out);
     const fixtures::Folder folder;
-    golden::check("example-draw.txt", program(EXAMPLE_DRAW " " + folder.file("aisle.course.toml")).out);
+    golden::check("example-draw.txt", program(example("draw_a_course") + " " + folder.file("aisle.course.toml")).out);
     CHECK(vast_turn::load_course(folder.file("aisle.course.toml")).tapes.size() == 2);
-    CHECK(program(EXAMPLE_RUN_A_PLAN " nowhere").status == 2);
-    CHECK(program(EXAMPLE_DECIDE_IN_CODE " nowhere").status == 2);
+    CHECK(program(example("run_a_plan") + " nowhere").status == 2);
+    CHECK(program(example("decide_in_code") + " nowhere").status == 2);
 }
 
 TEST_CASE("how far work is goes to terminals as it comes, to a log at most once a minute") {

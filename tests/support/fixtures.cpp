@@ -115,6 +115,10 @@ Called call_vturn(const std::vector<std::string>& arguments) {
     return called;
 }
 
+std::string built(const std::string& name) {
+    return (std::filesystem::read_symlink("/proc/self/exe").parent_path().parent_path() / name).string();
+}
+
 Called program(const std::string& command) {
     const Folder folder;
     const std::string whole = fmt::format("{} >{} 2>{} </dev/null", command, folder.file("out"), folder.file("err"));

@@ -57,6 +57,9 @@ struct Called {
 };
 Called call_vturn(const std::vector<std::string>& arguments);
 
+/// Path of a program that was built with these tests: "apps/vturn/vturn".
+std::string built(const std::string& program);
+
 /// The same as a program of its own, through a shell.
 Called program(const std::string& command);
 

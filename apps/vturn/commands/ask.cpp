@@ -17,6 +17,7 @@
 #include "vast_turn/formats/write/replies_json.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/robot/array.hpp"
+#include "vast_turn/wire/told_log.hpp"
 
 namespace vturn {
 
@@ -51,6 +52,7 @@ struct Bench {
     Plan plan;
     std::optional<Robot> robot;
     std::optional<Calibration> calibration;
+    runtime::NumberKind numbers = runtime::NumberKind::binary64;
 
     const Robot* robot_or_null() const { return robot ? &*robot : nullptr; }
 
@@ -58,7 +60,7 @@ struct Bench {
         if (!robot) {
             return ArrayReader(plan.sensors());
         }
-        return calibration ? array_reader(*robot, *calibration) : array_reader(*robot);
+        return calibration ? array_reader(*robot, *calibration, numbers) : array_reader(*robot);
     }
 };
 
@@ -112,9 +114,15 @@ int ask_log(const Streams& streams, const AskCall& call, const Bench& bench) {
     for (std::size_t i = 0; bench.robot && i < bench.robot->sensors.size(); ++i) {
         channels.push_back(bench.robot->sensors[i].channel);
     }
-    const std::vector<LoggedLook> log =
-        parse_log(read_file(call.log, std::size_t{256} << 20U), call.log, bench.reader(), channels,
-                  bench.calibration.has_value(), asked_names(bench.plan));
+    const std::string text = read_file(call.log, std::size_t{256} << 20U);
+    const bool in_frames = is_told_in_frames(text);
+    if (in_frames && !bench.calibration) {
+        throw InputError(call.log, "the log has counts in the short form, which need robot and calibration",
+                         "name both: --robot and --calibration");
+    }
+    const std::vector<LoggedLook> log = in_frames ? parse_told(text, call.log, bench.plan, *bench.robot, bench.reader())
+                                                  : parse_log(text, call.log, bench.reader(), channels,
+                                                              bench.calibration.has_value(), asked_names(bench.plan));
     const LogCheck check = check_log(bench.plan, log, call.tolerance_pct, numbers_of(call.numbers));
     if (!call.decisions.empty()) {
         write_output(streams, call.decisions, decisions_csv(bench.plan, log, check));
@@ -128,8 +136,8 @@ int ask_log(const Streams& streams, const AskCall& call, const Bench& bench) {
 }
 
 int ask_card(const Streams& streams, const AskCall& call, const Bench& bench) {
-    const std::vector<CardStep> steps =
-        card_check(*bench.robot, bench.plan, call.on_robot.faults_of(*bench.robot), bench.calibration);
+    const std::vector<CardStep> steps = card_check(*bench.robot, bench.plan, call.on_robot.faults_of(*bench.robot),
+                                                   bench.calibration, {}, bench.numbers);
     if (call.json) {
         streams.out << card_check_json(bench.plan, *bench.robot, steps);
     } else {
@@ -157,9 +165,6 @@ void check_call(const AskCall& call) {
     if (!call.card && !call.on_robot.faults.empty()) {
         throw InputError("", "--fault goes with --card here", "a look has the readings that you give it");
     }
-    if (call.card && numbers_of(call.numbers) != runtime::NumberKind::binary64) {
-        throw InputError("", "--card is decided in double", "leave --numbers out");
-    }
     if (call.log.empty() && !call.decisions.empty()) {
         throw InputError("", "-o writes the decisions over a log", "name the log with --log");
     }
@@ -168,7 +173,7 @@ void check_call(const AskCall& call) {
 int ask(const Streams& streams, const AskCall& call) {
     check_call(call);
     std::vector<Problem> warnings;
-    Bench bench{load_plan(call.plan, &warnings), std::nullopt, std::nullopt};
+    Bench bench{load_plan(call.plan, &warnings), std::nullopt, std::nullopt, numbers_of(call.numbers)};
     print_warnings(streams, warnings);
     if (!call.robot.empty()) {
         bench.robot = load_robot(call.robot);
@@ -204,7 +209,9 @@ void add_ask(Parser& parser, Streams& streams) {
     command.reads("--robot", options->robot, "robot file: tells what the robot does and what stands at its outputs");
     add_look_options(command, *options);
     command.reads("--script", options->script, "looks from this file, one a line; - for standard input");
-    command.reads("--log", options->log, "a log recorded on a robot (CSV): what the plan would have done");
+    command.reads(
+        "--log", options->log,
+        "a log recorded on a robot (CSV, or the short form of an exported program): what the plan would have done");
     command.writes("-o,--output", options->decisions, "write the decisions over the log into this file (CSV)");
     command.option("--tolerance-pct", options->tolerance_pct, "logged powers may be so far off")
         .shows_default()

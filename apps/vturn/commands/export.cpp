@@ -9,8 +9,11 @@
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "vast_turn/emit/c_source.hpp"
+#include "vast_turn/formats/read/calibration_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/sim/run.hpp"
 
 namespace vturn {
 
@@ -24,6 +27,8 @@ struct ExportCall {
     std::string folder;
     std::string numbers = "double";
     std::string name;
+    std::string robot;
+    std::string calibration;
 };
 
 /// Where a file of the pair goes. It may not be the plan itself.
@@ -51,17 +56,38 @@ int export_plan(const Streams& streams, const ExportCall& call) {
     const NumberKind numbers = numbers_of(call.numbers);
     const Plan plan = load_plan(call.plan, &warnings);
     print_warnings(streams, warnings);
-    const CSource made = c_source(plan, {.numbers = numbers, .name = call.name});
+    CSourceOptions options{.numbers = numbers, .name = call.name};
+    if (!call.robot.empty()) {
+        options.robot = load_robot(call.robot);
+        check_fit(*options.robot, plan);
+        if (!call.calibration.empty()) {
+            options.calibration = calibration_for(*options.robot, load_calibration(call.calibration));
+        }
+    }
+    const CSource made = c_source(plan, options);
     make_folder(call.folder);
     const std::string header = path_of(call, made.name + ".h");
     const std::string source = path_of(call, made.name + ".c");
     write_file(header, made.header);
     write_file(source, made.source);
     const auto bytes = [&](ChipKind chip) { return made.state_bytes[static_cast<std::size_t>(chip)]; };
+    std::vector<std::string> inputs = made.inputs;
+    if (options.robot) {
+        inputs = {"clock_us"};
+        for (const SenseField& sense : made.senses) {
+            inputs.push_back(sense.name);
+        }
+        inputs.insert(inputs.end(), {"drive", "say", "put"});
+    }
     streams.out << fmt::format("{}, {}\n", header, source)
-                << fmt::format("  asks the robot for  {}\n", fmt::join(made.inputs, ", "))
+                << fmt::format("  asks the robot for  {}\n", fmt::join(inputs, ", "))
                 << fmt::format("  remembers           {} bytes on an 8-bit chip, {} on a 32-bit one\n",
                                bytes(ChipKind::bits_8), bytes(ChipKind::bits_32));
+    if (options.robot) {
+        streams.out << fmt::format("  reads with          {}\n", options.calibration
+                                                                     ? "the calibration of " + call.calibration
+                                                                     : "what it learns on the floor: no --calibration");
+    }
     return passed;
 }
 
@@ -73,9 +99,19 @@ void add_export(Parser& parser, Streams& streams) {
     command.reads("PLAN", call->plan, "a plan file (*.plan)").required();
     command.option("-o,--output", call->folder, "folder for NAME.h and NAME.c; made when there is none").required();
     add_numbers_option(command, call->numbers);
+    const Option robot =
+        command.reads("--robot", call->robot,
+                      "also what lies between this robot's wires and the plan (*.robot.toml): sensing, "
+                      "motors, the loop, calibration on the floor, the serial line");
+    command
+        .reads("--calibration", call->calibration,
+               "built in (*.calibration.toml); without one the robot must be calibrated on the floor")
+        .needs(robot);
     command.option("--name", call->name,
                    "NAME, with which every name in them begins; otherwise made from the plan's name");
-    command.footer("Example:\n  vturn export data/fern-house/rounds.plan -o robot --numbers float\n\n"
+    command.footer("Examples:\n  vturn export data/fern-house/rounds.plan -o robot --numbers float\n"
+                   "  vturn export data/fern-house/rounds.plan -o robot --numbers float \\\n"
+                   "      --robot data/fern-house/sprig-5.robot.toml --calibration sprig-5.calibration.toml\n\n"
                    "Exit status: 0 when both files are written, 2 for unusable input.");
     command.does([call, &streams] { return export_plan(streams, *call); });
 }

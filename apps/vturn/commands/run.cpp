@@ -28,6 +28,7 @@ struct RunCall {
     std::string picture;
     std::string trace;
     std::vector<std::string> hears;
+    std::string on;
     bool json = false;
     DriveOptions drive;
 };
@@ -79,7 +80,11 @@ int drive_once(const Streams& streams, const RunCall& options) {
     if (drive_options.day > 0) {
         warn_of_days_alike(streams, robot);
     }
-    const Run run = drive(scene, plan, drive_options);
+    std::optional<OtherMind> other;
+    if (!options.on.empty()) {
+        other.emplace(OtherProgram{.words = words_of_call(options.on)}, plan, robot);
+    }
+    const Run run = other ? drive(scene, plan, Decide(*other), drive_options) : drive(scene, plan, drive_options);
     if (!options.picture.empty()) {
         write_output(streams, options.picture, draw_run(scene, &plan, run, format));
     }
@@ -90,7 +95,9 @@ int drive_once(const Streams& streams, const RunCall& options) {
         streams.out << run_json(scene, plan, run);
     } else {
         print_run(streams, scene, plan, run);
-        if (is_short) {
+        if (other) {
+            streams.out << told_pace(options.on, other->pace(), robot.look_ms);
+        } else if (is_short) {
             print_numbers(streams, plan, run);
         }
     }
@@ -120,6 +127,7 @@ void add_run(Parser& parser, Streams& streams) {
         .shows_default()
         .within(1.0, 100000.0);
     add_drive_options(command, options->drive);
+    add_on_option(command, options->on);
     command.prints_data("--json", options->json, "print JSON");
     add_variant_option(command, options->variant);
     add_drawings_option(command, streams);

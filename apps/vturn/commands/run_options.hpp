@@ -13,6 +13,7 @@
 #include "vast_turn/formats/read/days_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/sim/run.hpp"
+#include "vast_turn/wire/other_mind.hpp"
 
 namespace vturn {
 
@@ -54,6 +55,21 @@ inline vast_turn::runtime::NumberKind numbers_of(const std::string& word) {
 inline void add_numbers_option(Command& command, std::string& numbers) {
     command.option("--numbers", numbers, "the plan computes in `double`, or in `float` as on a small chip")
         .shows_default();
+}
+
+/// How a program did that decided in the place of a plan.
+inline std::string told_pace(const std::string& call, const vast_turn::Pace& pace, double period_ms) {
+    const std::string late =
+        pace.late == 0 ? "none late" : fmt::format("{} came late, while it was still busy", pace.late);
+    return fmt::format("  on          {}: {} looks answered, {}; the slowest took {:.3g} of {:g} ms\n", call,
+                       pace.looks, late, pace.slowest_ms, period_ms);
+}
+
+inline Option add_on_option(Command& command, std::string& on) {
+    return command.option(
+        "--on", on,
+        "a program that decides in the place of PLAN, with its arguments in one text: it is given each "
+        "look and answers it (docs/on-the-robot.md). No shell takes part");
 }
 
 /// Of commands that read a course.

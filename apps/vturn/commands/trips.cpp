@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <chrono>
 #include <memory>
+#include <mutex>
 #include <optional>
 #include <thread>
 
@@ -39,6 +40,7 @@ struct TripsCall {
     std::string days_picture;
     std::string variant = as_drawn;
     bool json = false;
+    std::string on;
     bool no_cures = false;
     bool margins = false;
     int repeats = 0;
@@ -210,6 +212,50 @@ TripReportOptions report_options(const TripsCall& call, const Robot& robot) {
     return options;
 }
 
+/// How a program kept pace in all runs. Runs are made by several threads.
+class AllPaces {
+public:
+    void add(const Pace& pace) {
+        const std::lock_guard guard(lock_);
+        all_.looks += pace.looks;
+        all_.late += pace.late;
+        all_.slowest_ms = std::max(all_.slowest_ms, pace.slowest_ms);
+    }
+    const Pace& all() const { return all_; }
+
+private:
+    std::mutex lock_;
+    Pace all_;
+};
+
+/// A program in the place of a plan, started anew for each run.
+Pilot other_pilot(const std::string& on, const Plan& plan, const Robot& robot, const std::shared_ptr<AllPaces>& paces) {
+    const OtherProgram program{.words = words_of_call(on)};
+    const auto make = [program, plan, robot, paces] {
+        const std::shared_ptr<OtherMind> mind(new OtherMind(program, plan, robot), [paces](OtherMind* ended) {
+            paces->add(ended->pace());
+            delete ended; // NOLINT(cppcoreguidelines-owning-memory): it is the shared pointer's
+        });
+        return Decide([mind](const Look& look, Answer& answer) { (*mind)(look, answer); });
+    };
+    return {on, make, asked_names(plan)};
+}
+
+std::vector<Pilot> pilots_of(const TripsCall& call, const Robot& robot, const std::shared_ptr<AllPaces>& paces,
+                             std::vector<Problem>& warnings) {
+    if (!call.on.empty() && call.plans.size() > 1) {
+        throw InputError("", "--on stands in the place of one plan, and here are several",
+                         "name the plan it is made of");
+    }
+    std::vector<Pilot> pilots;
+    for (const std::string& path : call.plans) {
+        const Plan plan = load_plan(path, &warnings);
+        check_fit(robot, plan);
+        call.on.empty() ? pilots.emplace_back(plan) : pilots.emplace_back(other_pilot(call.on, plan, robot, paces));
+    }
+    return pilots;
+}
+
 int call_trips(const Streams& streams, const TripsCall& call) {
     for (const std::string& picture : {call.picture, call.days_picture}) {
         if (!picture.empty()) {
@@ -225,10 +271,8 @@ int call_trips(const Streams& streams, const TripsCall& call) {
         also_reads(streams, ground.course().laid->pieces);
     }
     print_warnings(streams, ground.course().warnings);
-    std::vector<Pilot> pilots;
-    for (const std::string& path : call.plans) {
-        pilots.emplace_back(load_plan(path, &warnings));
-    }
+    const auto paces = std::make_shared<AllPaces>();
+    const std::vector<Pilot> pilots = pilots_of(call, robot, paces, warnings);
     print_warnings(streams, warnings);
     const Interrupt interrupt;
     Progress progress(streams);
@@ -263,7 +307,11 @@ int call_trips(const Streams& streams, const TripsCall& call) {
         write_output(streams, call.junit, trips_junit(report));
     }
     if (!call.json) {
-        return print_trips(streams, report);
+        const int status = print_trips(streams, report);
+        if (!call.on.empty()) {
+            streams.out << told_pace(call.on, paces->all(), robot.look_ms);
+        }
+        return status;
     }
     streams.out << trips_json(report);
     return report.passed() == report.taken() ? passed : answer_no;
@@ -309,6 +357,7 @@ void add_trips(Parser& parser, Streams& streams) {
                    "only over this variant of the course, by name; of a shuffled course \"layout 7\" is one");
     command.flag("--no-cures", options->no_cures, "do not look for changes with which a failed trip would pass");
     add_drive_options(command, options->drive);
+    add_on_option(command, options->on);
     command.prints_data("--json", options->json, "print JSON");
     add_drawings_option(command, streams);
     command.footer(

@@ -26,6 +26,7 @@ struct VetCall {
     std::string course;
     std::string calibration;
     std::string explain;
+    std::string numbers = "double";
     bool json = false;
     bool sarif = false;
 };
@@ -69,8 +70,8 @@ int vet_plans(const Streams& streams, const VetCall& call) {
                                          path, plan.sensors()),
                              "use a calibration and a plan that belong together");
         }
-        VetReport report =
-            vet(plan, {robot ? &*robot : nullptr, course ? &*course : nullptr, calibration ? &*calibration : nullptr});
+        VetReport report = vet(plan, {robot ? &*robot : nullptr, course ? &*course : nullptr,
+                                      calibration ? &*calibration : nullptr, numbers_of(call.numbers)});
         all.push_back({std::move(plan), std::move(report)});
     }
     print_warnings(streams, warnings);
@@ -108,6 +109,7 @@ void add_vet(Parser& parser, Streams& streams) {
     const Option json = command.prints_data("--json", options->json, "print JSON");
     command.prints_data("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read")
         .excludes(json);
+    add_numbers_option(command, options->numbers);
     add_variant_option(command, options->variant).needs(course);
     add_drawings_option(command, streams);
     command.footer("Example:\n  vturn vet data/fern-house/left-first.plan --robot data/fern-house/sprig-2.robot.toml "

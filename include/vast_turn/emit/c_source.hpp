@@ -8,18 +8,25 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
 #include "vast_turn/plan/plan.hpp"
+#include "vast_turn/robot/robot.hpp"
 #include "vast_turn/runtime/arithmetic.hpp"
+#include "vast_turn/sense/calibration.hpp"
 
 namespace vast_turn {
 
 /// What is wished of the C that comes out.
 struct CSourceOptions {
     runtime::NumberKind numbers = runtime::NumberKind::binary64; ///< of all quantities
-    std::string name; ///< what every name in it begins with, and its files' name; empty: made from the plan's name
+    std::string name{}; ///< what every name in it begins with, and its files' name; empty: made from the plan's name
+    /// With a robot the pair also holds what lies between its wires and the plan: from counts to looks, from powers to
+    /// what stands at its motors, calibration on the floor, the loop, and what goes over its serial line.
+    std::optional<Robot> robot = std::nullopt;
+    std::optional<Calibration> calibration = std::nullopt; ///< built in; without, the robot must take one on the floor
 };
 
 /// How wide a chip's words are, which decides how much memory a struct takes.
@@ -29,6 +36,13 @@ enum class ChipKind : std::uint8_t {
     bits_64, ///< pointers have 8: a computer
 };
 
+/// One thing that a robot's sensors tell, as it stands in a frame (emit/frames.hpp) behind the clock.
+struct SenseField {
+    std::string name; ///< "counts", "left_deg", "right_deg", "gyro_deg" ...
+    int count = 0;    ///< of an array; 0 for a single one
+    int bytes = 0;    ///< of a whole number; 0 for a number of the plan
+};
+
 /// A pair of files, and what their program needs.
 struct CSource {
     std::string name;                ///< a C identifier; the files are meant to be called so
@@ -36,10 +50,18 @@ struct CSource {
     std::string source;              ///< text of NAME.c, which includes it
     std::vector<std::string> inputs; ///< fields of the look that the plan asks for, in their order
     std::size_t state_bytes[3] = {}; ///< of the struct with all that it remembers, by ChipKind
+    std::vector<SenseField> senses;  ///< of a robot: what its functions give, in the order of a frame
 };
 
-/// Writes a plan as C. Never fails: what can be compiled can be written. What an identifier cannot hold of the name
-/// becomes `_`; a name that begins with a digit gets `plan_` in front.
+/// A number that tells plans apart: of all their rules and names.
+std::uint16_t plan_mark(const Plan& plan);
+
+/// What a plan asks of the sensors of a robot with as many line sensors, in the order of a frame.
+std::vector<SenseField> asked_senses(const Plan& plan, const Robot& robot);
+
+/// Writes a plan as C. Without a robot it never fails: what can be compiled can be written. Throws InputError when the
+/// robot has another number of line sensors than the plan, or the calibration than the robot. What an identifier cannot
+/// hold of the name becomes `_`; a name that begins with a digit gets `plan_` in front.
 CSource c_source(const Plan& plan, const CSourceOptions& options = {});
 
 } // namespace vast_turn

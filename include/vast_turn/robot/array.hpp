@@ -25,7 +25,8 @@ Vec2 array_middle(const Robot& robot);
 std::vector<double> position_weights(const Robot& robot);
 
 /// Reads looks of this robot's array with a calibration for as many sensors (asserted).
-ArrayReader array_reader(const Robot& robot, const Calibration& calibration);
+ArrayReader array_reader(const Robot& robot, const Calibration& calibration,
+                         runtime::NumberKind numbers = runtime::NumberKind::binary64);
 
 /// The same for readings and patterns, with the threshold half way.
 ArrayReader array_reader(const Robot& robot);

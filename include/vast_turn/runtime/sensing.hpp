@@ -6,6 +6,7 @@
 
 #include <cstdint>
 
+#include "vast_turn/runtime/arithmetic.hpp"
 #include "vast_turn/runtime/look.hpp"
 
 namespace vast_turn {
@@ -21,21 +22,23 @@ struct SensorLevels {
 /// A sensor's levels made ready for many readings.
 ///
 /// A reading is 0 on the floor's level, 1 on the line's, clamped to 0..1. A sensor whose two levels
-/// are equal reads 0: it cannot tell anything.
-class SensorScale {
+/// are equal reads 0: it cannot tell anything. `Numbers` is how it computes: BasicSensorScale<runtime::Binary32> reads
+/// what a chip reads that computes in `float`.
+template <class Numbers> class BasicSensorScale {
 public:
     /// Of a sensor that cannot tell anything.
-    constexpr SensorScale() = default;
-    constexpr explicit SensorScale(const SensorLevels& levels)
-        : floor_(levels.floor_counts), on_from_(levels.threshold + 0.5 * levels.hysteresis),
-          off_below_(levels.threshold - 0.5 * levels.hysteresis) {
-        const double span = levels.line_counts - levels.floor_counts;
-        per_count_ = span > 0.0 || span < 0.0 ? 1.0 / span : 0.0;
+    constexpr BasicSensorScale() = default;
+    constexpr explicit BasicSensorScale(const SensorLevels& levels)
+        : floor_(Numbers::kept(levels.floor_counts)),
+          on_from_(Numbers::kept(levels.threshold + 0.5 * levels.hysteresis)),
+          off_below_(Numbers::kept(levels.threshold - 0.5 * levels.hysteresis)) {
+        const double span = Numbers::kept(Numbers::kept(levels.line_counts) - floor_);
+        per_count_ = span > 0.0 || span < 0.0 ? Numbers::kept(1.0 / span) : 0.0;
     }
 
     /// The reading 0..1 for raw counts; counts beyond the two levels read 0 or 1.
     constexpr double reading(double raw_counts) const {
-        const double s = (raw_counts - floor_) * per_count_;
+        const double s = Numbers::kept(Numbers::kept(raw_counts - floor_) * per_count_);
         // Two plain choices, no branches: over the floor noise makes the sign of s a coin toss.
         const double above = s > 0.0 ? s : 0.0;
         return above < 1.0 ? above : 1.0;
@@ -55,6 +58,9 @@ private:
     double off_below_ = 0.5;
 };
 
+/// One that computes in `double`.
+using SensorScale = BasicSensorScale<runtime::Binary64>;
+
 /// The scales of an array, left to right, and the bits of the look before, which the hysteresis needs. Use one for
 /// one sequence of looks. On the robot, where `levels` come out of a calibration and `counts` from the converter:
 ///
@@ -62,12 +68,13 @@ private:
 ///     look.line_bits = scale.read(counts, look.sensor);
 ///
 /// It takes no memory but its own and never fails: levels that tell nothing read 0, counts that are no number too.
-class ArrayScale {
+template <class Numbers> class BasicArrayScale {
 public:
     /// `count` levels, at most max_sensors (more are left out).
-    constexpr ArrayScale(const SensorLevels* levels, int count) : count_(count < max_sensors ? count : max_sensors) {
+    constexpr BasicArrayScale(const SensorLevels* levels, int count)
+        : count_(count < max_sensors ? count : max_sensors) {
         for (int i = 0; i < count_; ++i) {
-            scales_[i] = SensorScale(levels[i]);
+            scales_[i] = BasicSensorScale<Numbers>(levels[i]);
         }
     }
 
@@ -106,9 +113,12 @@ private:
     }
 
     /// As many as count_ are used.
-    SensorScale scales_[max_sensors];
+    BasicSensorScale<Numbers> scales_[max_sensors];
     unsigned bits_ = 0;
     int count_ = 0;
 };
+
+/// One that computes in `double`.
+using ArrayScale = BasicArrayScale<runtime::Binary64>;
 
 } // namespace vast_turn

@@ -27,8 +27,10 @@ std::vector<double> position_weights(const std::vector<double>& left_mm);
 class ArrayReader {
 public:
     /// An array whose sensors stand so far to the left of the robot's middle, one to eight, with a calibration for
-    /// as many (asserted). array_reader() of robot/array.hpp makes one of a robot.
-    ArrayReader(const std::vector<double>& left_mm, const Calibration& calibration);
+    /// as many (asserted). array_reader() of robot/array.hpp makes one of a robot. `numbers` is how it computes:
+    /// binary32 as a robot that was given its C with `float`.
+    ArrayReader(const std::vector<double>& left_mm, const Calibration& calibration,
+                runtime::NumberKind numbers = runtime::NumberKind::binary64);
     /// An array of evenly spaced sensors, one to eight, with the threshold half way.
     explicit ArrayReader(int sensors);
 
@@ -36,7 +38,12 @@ public:
     int sensors() const { return scale_.count(); }
 
     /// Fills readings, bits, offset and side from `look.raw`.
-    void from_counts(Look& look) { finish(look, scale_.read(look.raw, look.sensor), sensors()); }
+    void from_counts(Look& look) {
+        if (numbers_ == runtime::NumberKind::binary32) [[unlikely]] {
+            return from_counts_in_float(look);
+        }
+        finish<runtime::Binary64>(look, scale_.read(look.raw, look.sensor), sensors());
+    }
     /// From `look.sensor`, clamped to 0..1.
     void from_readings(Look& look);
     /// From a pattern: readings are exactly 0 and 1.
@@ -45,11 +52,16 @@ public:
     void from_readings(Look& look, Pattern pattern) { finish(look, pattern.bits, pattern.count); }
 
 private:
+    void from_counts_in_float(Look& look);
     /// Bits, offset and side into the look, and kept for the next.
     void finish(Look& look, std::uint8_t bits, int count) {
+        numbers_ == runtime::NumberKind::binary32 ? finish<runtime::Binary32>(look, bits, count)
+                                                  : finish<runtime::Binary64>(look, bits, count);
+    }
+    template <class Numbers> void finish(Look& look, std::uint8_t bits, int count) {
         look.sensors = static_cast<std::uint8_t>(count);
         look.line_bits = bits;
-        offset_ = weighted_position(look.sensor, weights_.data(), count, bits, offset_);
+        offset_ = weighted_position<Numbers>(look.sensor, weights_.data(), count, bits, offset_);
         const double side = side_[bits];
         last_side_ = side > 0.0 || side < 0.0 ? side : last_side_;
         look.offset = offset_;
@@ -58,6 +70,8 @@ private:
 
     /// Counts to readings and bits.
     ArrayScale scale_;
+    BasicArrayScale<runtime::Binary32> short_scale_;
+    runtime::NumberKind numbers_;
     std::array<double, max_sensors> weights_{};
     std::array<double, 1U << max_sensors> side_{}; // of each pattern; 0 for a balanced one
     /// As they were in the look before.

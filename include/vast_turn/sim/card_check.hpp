@@ -44,9 +44,11 @@ struct CardSurfaces {
 
 /// Carries out the check: no card, the card under each sensor, under all. The plan begins anew at each
 /// step. The robot has the faults; without a calibration it is calibrated on these surfaces as the sound
-/// robot. Noise is left out. Throws InputError when plan or calibration are for other numbers of sensors.
+/// robot. Noise is left out; `numbers` is how the plan computes. Throws InputError when plan or calibration are for
+/// other numbers of sensors.
 std::vector<CardStep> card_check(const Robot& robot, const Plan& plan, const Faults& faults = {},
                                  const std::optional<Calibration>& calibration = std::nullopt,
-                                 CardSurfaces surfaces = {});
+                                 CardSurfaces surfaces = {},
+                                 runtime::NumberKind numbers = runtime::NumberKind::binary64);
 
 } // namespace vast_turn

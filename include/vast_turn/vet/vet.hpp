@@ -16,6 +16,8 @@ struct VetAgainst {
     const Robot* robot = nullptr;             ///< with as many line sensors as the plan
     const Course* course = nullptr;           ///< painted; used with a robot only where it says so
     const Calibration* calibration = nullptr; ///< of the robot's sensors, left to right
+    /// How the plan computes where it is driven. What is said of formulas is said of exact numbers.
+    runtime::NumberKind numbers = runtime::NumberKind::binary64;
 };
 
 /// Everything that is found, allowed by comments (`// vet: allow CODE because ...` on the line before or at the end of

@@ -1,0 +1,61 @@
+#pragma once
+
+/// The C around a plan: what lies between a robot's wires and the plan's looks and answers.
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "emit/shape.hpp"
+#include "emit/state.hpp"
+#include "vast_turn/robot/robot.hpp"
+#include "vast_turn/sense/calibration.hpp"
+
+namespace vast_turn::emit {
+
+/// One thing that the robot's sensors tell.
+struct Sense {
+    CField field;
+    int bytes = 0;   ///< of a whole number in a frame; 0 for a number of the plan
+    bool from_start; ///< it is counted from the first look
+};
+
+/// Everything about a robot that the writers of its C ask.
+struct Chassis {
+    Chassis(const Shape& of_shape, const Robot& of_robot, std::optional<Calibration> with);
+
+    const Shape& shape;
+    const Robot& robot;
+    std::optional<Calibration> calibration;
+    std::vector<std::string> look; ///< fields of the plan's look
+    std::vector<Sense> senses;     ///< in the order of a frame; the counts of the array are the first
+    std::string heading;           ///< the look's field that is its best heading
+
+    std::size_t sensors() const { return robot.sensors.size(); }
+    /// Whether the plan's look has a field.
+    bool asks(const std::string& field) const;
+    bool has(const std::string& sense) const;
+    /// What the plan makes of the turns of the wheels, as C computes it of these two words.
+    std::string way_of(const std::string& left_deg, const std::string& right_deg) const;
+    std::string turn_of(const std::string& left_deg, const std::string& right_deg) const;
+    /// The plan asks for how light it is, not only for which sensors see line.
+    bool reads_light() const { return asks("sensor") || asks("offset"); }
+};
+
+/// The structs, from the senses to the loop; their declarations with the functions.
+std::vector<CStruct> chassis_structs(const Chassis& chassis);
+std::string chassis_header(const Chassis& chassis);
+
+/// A function from a sensor to a number of its own; one of all when they are alike.
+std::string number_of_sensor(const CPieces& pieces, const char* name, const std::vector<std::string>& numbers);
+
+/// Functions, in the order in which one uses another: bytes onto the serial line; from senses to a look; calibration on
+/// the floor; looks told over the line; the loop; looks that come over the line.
+std::string putting_functions(const Chassis& chassis);
+std::string sensing_functions(const Chassis& chassis);
+std::string learning_functions(const Chassis& chassis);
+std::string telling_functions(const Chassis& chassis);
+std::string loop_functions(const Chassis& chassis);
+std::string serving_functions(const Chassis& chassis);
+
+} // namespace vast_turn::emit

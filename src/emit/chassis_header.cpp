@@ -1,0 +1,209 @@
+/// What a robot's program includes of the C around its plan.
+
+#include <fmt/format.h>
+
+#include "emit/chassis.hpp"
+
+namespace vast_turn::emit {
+
+namespace {
+
+int sensors(const Chassis& chassis) { return static_cast<int>(chassis.sensors()); }
+
+CField output_of(const Motor& motor, const char* side) {
+    const std::string at = motor.output.empty() ? "" : veiled(c_comment(" at " + motor.output));
+    switch (motor.command) {
+    case CommandKind::percent: return {"@number", side, 0, fmt::format("-100 .. 100, of the motor{}", at)};
+    case CommandKind::pwm:
+        return {motor.span > 65535.0 ? "uint32_t" : "uint16_t", side, 0,
+                fmt::format("0 .. {:.0f}, of the motor{}", motor.span, at)};
+    case CommandKind::servo:
+        return {"@number", side, 0, fmt::format("degrees, of the servo{}; {:g} stands still", at, motor.neutral)};
+    }
+    return {};
+}
+
+CStruct outputs(const Chassis& chassis) {
+    CStruct made{"@outputs", {}};
+    const auto add = [&](const Motor& motor, const char* side, const char* backwards) {
+        made.fields.push_back(output_of(motor, side));
+        if (motor.command == CommandKind::pwm) {
+            made.fields.push_back({"bool", backwards, 0, "its direction line"});
+        }
+    };
+    add(chassis.robot.motors.left, "left", "left_backwards");
+    add(chassis.robot.motors.right, "right", "right_backwards");
+    return made;
+}
+
+CStruct senses(const Chassis& chassis) {
+    CStruct made{"@senses", {{"uint32_t", "clock_us", 0, "goes on; behind its last number it begins anew"}}};
+    for (const Sense& sense : chassis.senses) {
+        made.fields.push_back(sense.field);
+    }
+    return made;
+}
+
+CStruct loop(const Chassis& chassis) {
+    const int count = sensors(chassis);
+    CStruct made{"@loop",
+                 {{"const struct @robot *", "robot", 0, "what it is driven with"},
+                  {"struct @state", "plan", 0, "what the plan remembers"},
+                  {"struct @answer", "answer", 0, "of the last look"},
+                  {"struct @levels", "levels", 0, "that it reads with"},
+                  {"uint32_t", "on_from", count, "counts, from the floor's side, at which a sensor sees line ..."},
+                  {"uint32_t", "off_below", count, "... and below which it does no more"}}};
+    const auto add = [&](bool needed, CField field) {
+        if (needed) {
+            made.fields.push_back(std::move(field));
+        }
+    };
+    add(chassis.reads_light(), {"@number", "per_count", count, "by how much a reading grows with a count"});
+    add(chassis.asks("offset"), {"@number", "offset", 0, "at the last look"});
+    for (const Sense& sense : chassis.senses) {
+        add(sense.from_start, {"@number", "first_" + sense.field.name, 0, "at the first look"});
+    }
+    for (CField field :
+         {CField{"uint32_t", "clock_us", 0, "at the last look"}, CField{"uint32_t", "ms", 0, "since the first look"},
+          CField{"uint32_t", "rest_us", 0, "and so many microseconds"}, CField{"uint32_t", "looks", 0, "made so far"},
+          CField{"uint32_t", "late", 0, "looks that came late in @go"},
+          CField{"uint16_t", "sum", 0, "of the frame that is being sent"}}) {
+        made.fields.push_back(std::move(field));
+    }
+    add(chassis.asks("last_side"), {"int8_t", "side", 0, "where the line was last seen"});
+    for (CField field : {CField{"uint8_t", "line", 0, "bits of the last look"},
+                         CField{"uint8_t", "falls", 0, "bit k is set when sensor k + 1 counts less over line"},
+                         CField{"uint8_t", "tells", 0, "set it: $TELLS_... of each look over the serial line"},
+                         CField{"bool", "motors_off", 0, "set it: the motors stand, all else goes on"},
+                         CField{"bool", "serves", 0, "what is said goes over the serial line"},
+                         CField{"bool", "begun", 0, "there was a look"}}) {
+        made.fields.push_back(std::move(field));
+    }
+    return made;
+}
+
+/// "uint16_t (*heard)(void *whom)"
+std::string getter(const Sense& sense) {
+    if (sense.field.count > 0) {
+        return fmt::format("void (*{})(void *whom, uint16_t *{})", sense.field.name, sense.field.name);
+    }
+    return fmt::format("{} (*{})(void *whom)", sense.field.type, sense.field.name);
+}
+
+/// The table of functions that a robot gives.
+std::string robot_table(const Chassis& chassis) {
+    std::string text = "/* What the robot gives: functions, each given `whom`. */\nstruct @robot {\n";
+    const auto add = [&](const std::string& declared, const std::string& about) {
+        text += fmt::format("    /* {} */\n    {};\n", about, declared);
+    };
+    text += "    void *whom;\n";
+    add("uint32_t (*clock_us)(void *whom)", "microseconds of a clock that goes on");
+    for (const Sense& sense : chassis.senses) {
+        add(getter(sense), sense.field.count > 0 ? fmt::format("all {}: {}", sense.field.count, sense.field.about)
+                                                 : sense.field.about);
+    }
+    add("void (*drive)(void *whom, const struct @outputs *out)", "gives the motors what is theirs");
+    add("@say_function say", "may be 0: is told what the plan says");
+    add("void (*put)(void *whom, uint8_t byte)", "may be 0: puts a byte onto the serial line");
+    return chassis.shape.pieces(text + "};\n\n");
+}
+
+const char* const declarations = R"(#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* Before the first look. `robot` must live as long as `r`;
+ * #levels#. */
+void @ready(struct @loop *r, const struct @robot *robot);
+
+/* One look: reads, decides, drives, tells. False when the plan has halted. */
+bool @step(struct @loop *r);
+
+/* A look each $PERIOD_US until the plan halts; looks that come late are counted in `late`. */
+void @go(struct @loop *r);
+
+/* What the plan says to these senses goes into `answer`; nothing is driven. */
+void @decide_senses(struct @loop *r, const struct @senses *now);
+
+/* What goes to the motors for an answer. */
+void @wire(const struct @answer *answer, struct @outputs *out);
+
+/* Reads from now on with these levels. False, and nothing is changed, when they do not bear their
+ * own check, as after being stored badly. */
+bool @use(struct @loop *r, const struct @levels *levels);
+
+/* Calibration on the floor: _floor and _line with every sensor over floor, then over line, 64
+ * readings each; or _sweep again and again (`first` at the first time) while the array is moved
+ * over the line, then _sweep_ends. At last @learned: it reads with what was learned,
+ * and returns the bits of sensors that tell floor and line too little apart, 0 when all is well.
+ * `levels` may then be stored as it is. */
+void @learn_floor(struct @loop *r);
+void @learn_line(struct @loop *r);
+void @learn_sweep(struct @loop *r, bool first);
+void @learn_sweep_ends(struct @loop *r, bool line_is_dark);
+uint8_t @learned(struct @loop *r);
+
+/* The same with a button: pressed and let go over floor, then over line. */
+uint8_t @learn_by_button(struct @loop *r, bool (*is_pressed)(void *whom));
+
+/* The first line of what is told with $TELLS_TEXT: the names of the columns. */
+void @tell_columns(struct @loop *r);
+
+/* Says over the serial line what this program was made of: whoever asks it waits for that. */
+void @greet(struct @loop *r);
+
+/* A byte that came over the serial line. When it ends a frame with senses, they are decided and the
+ * answer is sent back; a frame that begins a run sets the plan back. True when it ended a frame. */
+bool @serve(struct @loop *r, struct @ear *ear, uint8_t byte);
+
+#ifdef __cplusplus
+}
+#endif
+
+)";
+
+} // namespace
+
+std::vector<CStruct> chassis_structs(const Chassis& chassis) {
+    const int count = sensors(chassis);
+    return {senses(chassis),
+            outputs(chassis),
+            {"@levels",
+             {{"@number", "floor_counts", count, "of each sensor over floor"},
+              {"@number", "line_counts", count, "and over line"},
+              {"uint16_t", "check", 0, "of the numbers before it"}}},
+            loop(chassis)};
+}
+
+std::string chassis_header(const Chassis& chassis) {
+    const CPieces& pieces = chassis.shape.pieces;
+    const std::vector<CStruct> structs = chassis_structs(chassis);
+    int payload = 4;
+    for (const Sense& sense : chassis.senses) {
+        payload += std::max(sense.field.count, 1) * (sense.bytes == 0 ? 8 : sense.bytes);
+    }
+    std::string text = veiled(c_comment(fmt::format("The robot around it: {}", chassis.robot.name)));
+    text = fmt::format("/* {}. */\n\n#define $SENSORS {}\n#define $PERIOD_US {:.0f}UL\n", text, sensors(chassis),
+                       1000.0 * chassis.robot.look_ms);
+    for (const Sense& sense : chassis.senses) {
+        text += fmt::format("#define $ASKS_{} 1\n", c_constant(sense.field.name));
+    }
+    text += "\n";
+    text += "enum { $TELLS_NOTHING, $TELLS_TEXT, $TELLS_SHORT };\n\n";
+    text =
+        pieces(text) + pieces("/* What the sensors tell at one moment. */\n") + struct_text(chassis.shape, structs[0]) +
+        pieces("/* What goes to the motors. */\n") + struct_text(chassis.shape, structs[1]) + robot_table(chassis) +
+        pieces("/* What each sensor counts over floor and over line. */\n") + struct_text(chassis.shape, structs[2]) +
+        pieces("/* All that the robot remembers. Set by @ready. */\n") + struct_text(chassis.shape, structs[3]);
+    text += pieces(fmt::format("/* Bytes of a frame that are there so far; set it to 0 at first. */\nstruct @ear {{\n"
+                               "    uint16_t sum;\n    uint8_t at;\n    uint8_t kind;\n    uint8_t length;\n"
+                               "    uint8_t payload[{}];\n}};\n\n",
+                               payload));
+    std::string functions = declarations;
+    functions.replace(functions.find("#levels#"), 8,
+                      chassis.calibration ? "it reads with the calibration that is built in"
+                                          : "before its first look it must be calibrated");
+    return text + pieces(functions);
+}
+
+} // namespace vast_turn::emit

@@ -1,0 +1,259 @@
+/// From an answer to the motors, one look after another, and calibration on the floor.
+
+#include <fmt/format.h>
+
+#include "emit/c_function.hpp"
+#include "emit/chassis.hpp"
+
+namespace vast_turn::emit {
+
+namespace {
+
+/// Statements that give a motor what is its own, as command_for() has it.
+void add_motor(Lines& lines, const Chassis& chassis, const Motor& motor, const char* side) {
+    const CPieces& pieces = chassis.shape.pieces;
+    const std::string power = fmt::format("{}answer->{}_pct", motor.reversed ? "-" : "", side);
+    switch (motor.command) {
+    case CommandKind::percent: lines.add(fmt::format("out->{} = {};", side, power)); return;
+    case CommandKind::servo:
+        lines.add(fmt::format("out->{} = {} + {} / {} * {};", side, pieces.number(motor.neutral), power,
+                              pieces.number(100.0), pieces.number(motor.span)));
+        return;
+    case CommandKind::pwm:
+        lines.add("{");
+        lines.add(fmt::format("const @number power = {};", power));
+        lines.add(fmt::format("const @number size = power < {0} ? -power : power;", pieces.number(0.0)));
+        lines.add(
+            fmt::format("const @number counts = size / {} * {};", pieces.number(100.0), pieces.number(motor.span)));
+        lines.add("const uint32_t whole = (uint32_t)counts;");
+        lines.add(fmt::format("out->{} = ({})(counts - (@number)whole >= {} ? whole + 1u : whole);", side,
+                              motor.span > 65535.0 ? "uint32_t" : "uint16_t", pieces.number(0.5)));
+        lines.add(fmt::format("out->{}_backwards = power < {};", side, pieces.number(0.0)));
+        lines.add("}");
+        return;
+    }
+}
+
+std::string wire(const Chassis& chassis) {
+    Lines lines;
+    add_motor(lines, chassis, chassis.robot.motors.left, "left");
+    add_motor(lines, chassis, chassis.robot.motors.right, "right");
+    return c_function(chassis.shape.pieces, "void @wire", {"const struct @answer *answer", "struct @outputs *out"}, {},
+                      lines.text());
+}
+
+std::string read_senses(const Chassis& chassis) {
+    Lines lines;
+    lines.add("const struct @robot *const robot = r->robot;");
+    lines.add("now->clock_us = robot->clock_us(robot->whom);");
+    for (const Sense& sense : chassis.senses) {
+        const std::string& name = sense.field.name;
+        lines.add(sense.field.count > 0 ? fmt::format("robot->{0}(robot->whom, now->{0});", name)
+                                        : fmt::format("now->{0} = robot->{0}(robot->whom);", name));
+    }
+    return c_function(chassis.shape.pieces, "static void @read_senses",
+                      {"const struct @loop *r", "struct @senses *now"}, {}, lines.text());
+}
+
+const char* const looking = R"(static void @drive(const struct @loop *r, bool stands)
+{
+    const struct @answer none = {0};
+    struct @outputs out;
+    @wire(stands ? &none : &r->answer, &out);
+    r->robot->drive(r->robot->whom, &out);
+}
+
+bool @step(struct @loop *r)
+{
+    struct @senses now = {0};
+    @read_senses(r, &now);
+    @decide_senses(r, &now);
+    @drive(r, r->motors_off);
+    @tell(r, &now);
+    return !r->answer.halted;
+}
+
+void @go(struct @loop *r)
+{
+    const struct @robot *const robot = r->robot;
+    uint32_t due = robot->clock_us(robot->whom);
+    while (@step(r)) {
+        uint32_t over;
+        due += $PERIOD_US;
+        over = robot->clock_us(robot->whom) - due;
+        if (over != 0 && over < 0x80000000u) { /* it is later already */
+            r->late++;
+            due += over;
+        }
+        while (robot->clock_us(robot->whom) - due >= 0x80000000u) {
+        }
+    }
+}
+
+)";
+
+std::string ready(const Chassis& chassis) {
+    const CPieces& pieces = chassis.shape.pieces;
+    Lines lines;
+    lines.add("*r = (struct @loop){0};");
+    lines.add("r->robot = robot;");
+    if (chassis.asks("last_side")) {
+        lines.add("r->side = 1;");
+    }
+    for (std::size_t i = 0; chassis.calibration && i < chassis.sensors(); ++i) {
+        const SensorLevels& levels = chassis.calibration->sensors[i];
+        lines.add(fmt::format("r->levels.floor_counts[{}] = {};", i, pieces.number(levels.floor_counts)));
+        lines.add(fmt::format("r->levels.line_counts[{}] = {};", i, pieces.number(levels.line_counts)));
+    }
+    lines.add("r->levels.check = @check_of(&r->levels);");
+    lines.add("@read_with_levels(r);");
+    lines.add("@begin(&r->plan, @said, r);");
+    return c_function(pieces, "void @ready", {"struct @loop *r", "const struct @robot *robot"}, {}, lines.text());
+}
+
+/// `N` stands for the number of sensors, `LEAST` for how far a sensor's two levels must be apart.
+const char* const learning = R"(/* Of the bytes of the numbers. */
+static uint16_t @check_of(const struct @levels *levels)
+{
+    const uint8_t *const floors = (const uint8_t *)levels->floor_counts;
+    const uint8_t *const lines = (const uint8_t *)levels->line_counts;
+    uint16_t sum = 0xFFFFu;
+    uint8_t i;
+    for (i = 0; i < sizeof levels->floor_counts; ++i) {
+        sum = @summed(@summed(sum, floors[i]), lines[i]);
+    }
+    return sum;
+}
+
+bool @use(struct @loop *r, const struct @levels *levels)
+{
+    if (levels->check != @check_of(levels)) {
+        return false;
+    }
+    r->levels = *levels;
+    @read_with_levels(r);
+    return true;
+}
+
+/* The mean of 64 readings of each sensor. */
+static void @mean_counts(const struct @loop *r, @number *mean)
+{
+    uint32_t sum[N] = {0};
+    uint16_t counts[N];
+    uint8_t i, n;
+    for (n = 0; n < 64; ++n) {
+        r->robot->counts(r->robot->whom, counts);
+        for (i = 0; i < N; ++i) {
+            sum[i] += counts[i];
+        }
+    }
+    for (i = 0; i < N; ++i) {
+        mean[i] = (@number)sum[i] / 64.0_;
+    }
+}
+
+void @learn_floor(struct @loop *r)
+{
+    @mean_counts(r, r->levels.floor_counts);
+}
+
+void @learn_line(struct @loop *r)
+{
+    @mean_counts(r, r->levels.line_counts);
+}
+
+void @learn_sweep(struct @loop *r, bool first)
+{
+    uint16_t counts[N];
+    uint8_t i;
+    r->robot->counts(r->robot->whom, counts);
+    for (i = 0; i < N; ++i) { /* the least in the place of the floor, until the sweep ends */
+        const @number x = (@number)counts[i];
+        if (first || x < r->levels.floor_counts[i]) {
+            r->levels.floor_counts[i] = x;
+        }
+        if (first || x > r->levels.line_counts[i]) {
+            r->levels.line_counts[i] = x;
+        }
+    }
+}
+
+void @learn_sweep_ends(struct @loop *r, bool line_is_dark)
+{
+    uint8_t i;
+    for (i = 0; line_is_dark && i < N; ++i) {
+        const @number least = r->levels.floor_counts[i];
+        r->levels.floor_counts[i] = r->levels.line_counts[i];
+        r->levels.line_counts[i] = least;
+    }
+}
+
+uint8_t @learned(struct @loop *r)
+{
+    uint8_t i;
+    uint8_t alike = 0;
+    for (i = 0; i < N; ++i) {
+        if (@counts_apart(r, i) < @least_apart(i)) {
+            alike = (uint8_t)(alike | 1u << i);
+        }
+    }
+    r->levels.check = @check_of(&r->levels);
+    @read_with_levels(r);
+    return alike;
+}
+
+static void @wait_for_button(const struct @loop *r, bool (*is_pressed)(void *whom))
+{
+    while (!is_pressed(r->robot->whom)) {
+    }
+    while (is_pressed(r->robot->whom)) {
+    }
+}
+
+uint8_t @learn_by_button(struct @loop *r, bool (*is_pressed)(void *whom))
+{
+    @wait_for_button(r, is_pressed);
+    @learn_floor(r);
+    @wait_for_button(r, is_pressed);
+    @learn_line(r);
+    return @learned(r);
+}
+
+)";
+
+/// A twentieth of the converter's range: less than that tells line and floor apart no longer once noise and light are
+/// in it.
+std::string apart_functions(const Chassis& chassis) {
+    const CPieces& pieces = chassis.shape.pieces;
+    std::vector<std::string> least;
+    for (const LineSensor& sensor : chassis.robot.sensors) {
+        least.push_back(pieces.number(sensor.adc_max / 20.0));
+    }
+    return pieces("static @number @counts_apart(const struct @loop *r, uint8_t sensor)\n{\n"
+                  "    const @number apart = r->levels.line_counts[sensor] - r->levels.floor_counts[sensor];\n"
+                  "    return apart < 0.0_ ? -apart : apart;\n}\n\n"
+                  "/* A twentieth of what the converter counts. */\n") +
+           number_of_sensor(pieces, "@least_apart", least);
+}
+
+std::string for_sensors(std::string text, std::size_t sensors) {
+    for (std::size_t at = text.find('N'); at != std::string::npos; at = text.find('N', at + 1)) {
+        const bool stands_alone = text[at - 1] == '[' || text[at - 1] == ' ';
+        if (stands_alone && (text[at + 1] == ']' || text[at + 1] == ';')) {
+            text.replace(at, 1, std::to_string(sensors));
+        }
+    }
+    return text;
+}
+
+} // namespace
+
+std::string learning_functions(const Chassis& chassis) {
+    return apart_functions(chassis) + chassis.shape.pieces(for_sensors(learning, chassis.sensors())) + ready(chassis);
+}
+
+std::string loop_functions(const Chassis& chassis) {
+    return wire(chassis) + read_senses(chassis) + chassis.shape.pieces(looking);
+}
+
+} // namespace vast_turn::emit

@@ -1,0 +1,273 @@
+/// The C around a plan on its own: levels learned on the floor, what goes to the motors, what is told over the line.
+#include <cmath>
+#include <sstream>
+
+#include <doctest/doctest.h>
+#include <fmt/format.h>
+
+#include "support/fixtures.hpp"
+#include "support/rounds.hpp"
+#include "vast_turn/emit/c_source.hpp"
+#include "vast_turn/emit/frames.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+
+using namespace vast_turn;
+using fixtures::call_vturn;
+
+namespace {
+
+/// Compiles a program around the exported pair and runs it; what it wrote.
+std::string played(const fixtures::Folder& folder, const Plan& plan, const CSourceOptions& options,
+                   const std::string& program) {
+    const CSource c = c_source(plan, options);
+    write_file(folder.file("plan.h"), c.header);
+    write_file(folder.file("plan.c"), c.source);
+    write_file(folder.file("main.c"), "#include <stdio.h>\n#include \"plan.h\"\n" + program);
+    const fixtures::Called built = fixtures::program(fmt::format(
+        "cd '{}' && {} -std=c99 -Wall -Wextra -Wconversion -Wshadow -Wpedantic -Werror main.c plan.c -o main",
+        folder.path(), fixtures::sanitized ? "clang -fsanitize=address,undefined" : "cc"));
+    REQUIRE_MESSAGE(built.status == 0, built.err);
+    const fixtures::Called called = fixtures::program("'" + folder.file("main") + "'");
+    REQUIRE_MESSAGE(called.status == 0, called.err);
+    return called.out;
+}
+
+Robot two_wheels(const Motor& left, const Motor& right) {
+    Robot made = fixtures::ideal_robot(2);
+    made.motors.left = left;
+    made.motors.right = right;
+    return made;
+}
+
+const char* const reads_line_bits = R"(
+static uint16_t now[2];
+static void counts(void *whom, uint16_t *to) { (void)whom; to[0] = now[0]; to[1] = now[1]; }
+static uint32_t us;
+static uint32_t clock_us(void *whom) { (void)whom; return us; }
+static void drive(void *whom, const struct plan_outputs *out) { (void)whom; (void)out; }
+static const struct plan_robot robot = {.clock_us = clock_us, .counts = counts, .drive = drive};
+static struct plan_loop loop;
+static void sees(uint16_t a, uint16_t b)
+{
+    now[0] = a;
+    now[1] = b;
+    us += 10000;
+    plan_step(&loop);
+    printf("%d ", loop.line);
+}
+)";
+
+} // namespace
+
+TEST_CASE("levels are learned over floor and line, by a sweep or with a button, and may be stored") {
+    const fixtures::Folder folder;
+    const Plan plan = fixtures::compiled(fixtures::plan_text(2, "else -> ahead(40)"));
+    const std::string told =
+        played(folder, plan, {.name = "plan", .robot = fixtures::ideal_robot(2)}, std::string(reads_line_bits) + R"(
+static int pressed;
+static bool is_pressed(void *whom)
+{
+    (void)whom;
+    pressed++;
+    if (pressed == 4) { now[0] = 100; now[1] = 120; } /* moved onto the line between the two */
+    return pressed % 3 == 2;
+}
+int main(void)
+{
+    struct plan_levels stored;
+    plan_ready(&loop, &robot);
+    sees(900, 880);
+    sees(100, 120); /* no levels yet: floor for ever */
+    now[0] = 900; now[1] = 880;
+    plan_learn_floor(&loop);
+    now[0] = 100; now[1] = 120;
+    plan_learn_line(&loop);
+    printf("learned %d: ", plan_learned(&loop));
+    sees(900, 120); sees(501, 120); sees(499, 501); sees(500, 500);
+    stored = loop.levels;
+    now[0] = 300; now[1] = 130;
+    plan_learn_line(&loop);
+    now[1] = 120; now[0] = 310;
+    plan_learn_floor(&loop);
+    printf("alike %d\n", plan_learned(&loop));
+    printf("stored %d ", plan_use(&loop, &stored));
+    stored.line_counts[0] += 1;
+    printf("spoilt %d ", plan_use(&loop, &stored));
+    sees(499, 880);
+    now[0] = 250; now[1] = 260; plan_learn_sweep(&loop, true);
+    now[0] = 700; now[1] = 260; plan_learn_sweep(&loop, false);
+    now[0] = 250; now[1] = 710; plan_learn_sweep(&loop, false);
+    plan_learn_sweep_ends(&loop, false);
+    printf("swept %d: ", plan_learned(&loop));
+    sees(474, 486); sees(476, 484);
+    now[0] = 900; now[1] = 880;
+    printf("by button %d: ", plan_learn_by_button(&loop, is_pressed));
+    sees(900, 120);
+    printf("%d of %d late\n", (int)loop.late, (int)loop.looks);
+    return 0;
+}
+)");
+    CHECK(told == "0 0 learned 0: 2 2 1 3 alike 3\nstored 1 spoilt 0 1 swept 0: 2 1 by button 0: 2 0 of 10 late\n");
+}
+
+TEST_CASE("what stands at the motors is what the library says stands there") {
+    Motor percent;
+    percent.reversed = true;
+    Motor pwm;
+    pwm.command = CommandKind::pwm;
+    pwm.span = 255.0;
+    Motor long_pwm = pwm;
+    long_pwm.reversed = true;
+    long_pwm.span = 80000.0;
+    Motor servo = percent;
+    servo.command = CommandKind::servo;
+    servo.neutral = 88.5;
+    servo.span = 41.0;
+    const Plan plan = fixtures::compiled(fixtures::plan_text(2, "else -> ahead(40)"));
+    for (const auto& [left, right] : {std::pair{percent, pwm}, std::pair{long_pwm, servo}}) {
+        const fixtures::Folder folder;
+        const Robot robot = two_wheels(left, right);
+        const bool pwm_left = left.command == CommandKind::pwm;
+        const std::string told =
+            played(folder, plan, {.name = "plan", .robot = robot},
+                   fmt::format(R"(
+int main(void)
+{{
+    int i;
+    for (i = -200; i <= 200; ++i) {{
+        const struct plan_answer a = {{.left_pct = i / 2.0, .right_pct = -i / 2.0}};
+        struct plan_outputs out;
+        plan_wire(&a, &out);
+        printf("%.17g %d %.17g %d\n", (double)out.left, {}, (double)out.right, {});
+    }}
+    return 0;
+}}
+)",
+                               pwm_left ? "out.left_backwards" : "0", pwm_left ? "0" : "out.right_backwards"));
+        std::istringstream lines(told);
+        for (int i = -200; i <= 200; ++i) {
+            CAPTURE(i);
+            double values[2];
+            int backwards[2];
+            lines >> values[0] >> backwards[0] >> values[1] >> backwards[1];
+            const MotorCommand expected[] = {command_for(robot.motors.left, i / 2.0),
+                                             command_for(robot.motors.right, -i / 2.0)};
+            for (int side = 0; side < 2; ++side) {
+                CHECK(values[side] == doctest::Approx(expected[side].value).epsilon(1e-12));
+                CHECK((backwards[side] != 0) == expected[side].backwards);
+            }
+        }
+        CHECK(lines.good());
+    }
+}
+
+TEST_CASE("what an exported program tells over its line is a log that differs in no look, in both forms") {
+    const std::string robot_file = "data/fern-house/sprig-5.robot.toml";
+    for (const bool in_frames : {false, true}) {
+        CAPTURE(in_frames);
+        const fixtures::Folder folder;
+        const std::string calibration = folder.file("sprig-5.calibration.toml");
+        REQUIRE(call_vturn({"calibrate", "data/fern-house/sprig-5.bench.csv", "--robot", robot_file, "-o", calibration})
+                    .status == 0);
+        REQUIRE(call_vturn({"export", "data/fern-house/rounds.plan", "-o", folder.path(), "--numbers", "float",
+                            "--name", "plan", "--robot", robot_file, "--calibration", calibration})
+                    .status == 0);
+        write_file(folder.file("main.c"),
+                   fmt::format(R"(
+#include <stdio.h>
+#include "plan.h"
+static uint32_t n;
+static uint32_t clock_us(void *whom) {{ (void)whom; return 4294900000u + 12000u * n; }}
+static void counts(void *whom, uint16_t *to)
+{{
+    int i;
+    (void)whom;
+    for (i = 0; i < PLAN_SENSORS; ++i) {{
+        to[i] = (uint16_t)(i == 3 ? 3300 : 830);
+    }}
+    to[(n / 9) % 5] = 100;
+}}
+static float left_deg(void *whom) {{ (void)whom; return 7.0f + 1.25f * (float)n; }}
+static float right_deg(void *whom) {{ (void)whom; return 1.5f * (float)n; }}
+static float range_mm(void *whom) {{ (void)whom; return n % 40 == 13 ? 71.5f : 1150.0f; }}
+static uint16_t markers(void *whom) {{ (void)whom; return n % 50 == 30 ? PLAN_SEES_TEAL : 0; }}
+static void drive(void *whom, const struct plan_outputs *out) {{ (void)whom; (void)out; }}
+static void put(void *whom, uint8_t byte) {{ (void)whom; putchar(byte); }}
+int main(void)
+{{
+    static const struct plan_robot robot = {{0, clock_us, counts, left_deg, right_deg, range_mm, markers, drive, 0, put}};
+    static struct plan_loop loop;
+    plan_ready(&loop, &robot);
+    loop.tells = {};
+    {}
+    for (n = 0; n < 200 && plan_step(&loop); ++n) {{
+    }}
+    return 0;
+}}
+)",
+                               in_frames ? "PLAN_TELLS_SHORT" : "PLAN_TELLS_TEXT",
+                               in_frames ? "printf(\"\\xA7 half a frame\");" : "plan_tell_columns(&loop);"));
+        const fixtures::Called built = fixtures::program(
+            fmt::format("cd '{}' && cc -std=c99 -Wall -Wextra -Werror main.c plan.c -o main", folder.path()));
+        REQUIRE_MESSAGE(built.status == 0, built.err);
+        write_file(folder.file("told"), fixtures::program("'" + folder.file("main") + "'").out);
+        const auto asked =
+            call_vturn({"ask", "data/fern-house/rounds.plan", "--log", folder.file("told"), "--robot", robot_file,
+                        "--calibration", calibration, "--numbers", "float", "--tolerance-pct", "0.001"});
+        CAPTURE(asked.out);
+        CAPTURE(asked.err);
+        CHECK(asked.status == 0);
+        CHECK(asked.out.find("200 looks") != std::string::npos);
+    }
+}
+
+TEST_CASE("a robot or calibration with other sensors than the plan is refused, and frames of other programs") {
+    const Plan plan = fixtures::compiled(fixtures::plan_text(2, "else -> ahead(40)"));
+    const auto refused = [&](const CSourceOptions& options) {
+        return fixtures::message_of([&] { c_source(plan, options); });
+    };
+    CHECK(refused({.robot = fixtures::ideal_robot(3)}).find("the plan is for 2 sensors") != std::string::npos);
+    CHECK(refused({.robot = fixtures::ideal_robot(2), .calibration = calibration_of_readings(3)})
+              .find("the calibration is for 3 sensors") != std::string::npos);
+    const fixtures::Folder folder;
+    const std::string log = folder.file("told");
+    write_file(log, "\xA7 no frame at all");
+    const std::string robot_file = "data/fern-house/sprig-5.robot.toml";
+    auto asked = call_vturn({"ask", "data/fern-house/rounds.plan", "--log", log, "--robot", robot_file});
+    CHECK(asked.status == 2);
+    CHECK(asked.err.find("counts in the short form, which need robot and calibration") != std::string::npos);
+    const std::string calibration = folder.file("sprig-5.calibration.toml");
+    call_vturn({"calibrate", "data/fern-house/sprig-5.bench.csv", "--robot", robot_file, "-o", calibration});
+    asked = call_vturn(
+        {"ask", "data/fern-house/rounds.plan", "--log", log, "--robot", robot_file, "--calibration", calibration});
+    CHECK(asked.status == 2);
+    CHECK(asked.err.find("there is no look of data/fern-house/rounds.plan with Sprig-5 in it") != std::string::npos);
+}
+
+TEST_CASE("the check sum of frames is that of the standard's own example, and what is no frame is passed over") {
+    std::uint16_t sum = frames::no_sum;
+    for (const char c : std::string("123456789")) {
+        sum = frames::summed(sum, static_cast<std::uint8_t>(c));
+    }
+    CHECK(sum == 0x29B1); // the check value of CRC-16 with 0x1021 from 0xFFFF
+    frames::Ear ear;
+    const auto heard = [&](std::vector<int> bytes) {
+        int kinds = 0;
+        for (const int byte : bytes) {
+            kinds = 256 * kinds + ear.hears(static_cast<std::uint8_t>(byte));
+        }
+        return kinds;
+    };
+    std::uint16_t own = frames::no_sum;
+    for (const int byte : {int{'A'}, 2, 7, 9}) {
+        own = frames::summed(own, static_cast<std::uint8_t>(byte));
+    }
+    CHECK(heard({1, 2, 0xA7, 'A', 2, 7, 9, own & 0xFF, own >> 8}) == 'A');
+    CHECK(ear.length() == 2);
+    CHECK(ear.content()[1] == 9);
+    CHECK(heard({0xA7, 'A', 2, 7, 8, own & 0xFF, own >> 8}) == 0); // one bit off
+    CHECK(heard({0xA7, 'A', 2, 7, 9, own & 0xFF, own >> 8}) == 'A');
+}
