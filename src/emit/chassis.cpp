@@ -34,6 +34,12 @@ template <class Numbers> std::pair<double, double> reckoning(const Robot& robot)
 
 } // namespace
 
+std::string Chassis::edge_type() const {
+    const bool fits = std::all_of(robot.sensors.begin(), robot.sensors.end(),
+                                  [](const LineSensor& sensor) { return sensor.adc_max < 65535; });
+    return fits ? "uint16_t" : "uint32_t";
+}
+
 std::string Chassis::way_of(const std::string& left_deg, const std::string& right_deg) const {
     const bool is_short = shape.pieces.numbers() == NumberKind::binary32;
     const double way = (is_short ? reckoning<runtime::Binary32>(robot) : reckoning<runtime::Binary64>(robot)).first;

@@ -35,6 +35,8 @@ struct Chassis {
     /// Whether the plan's look has a field.
     bool asks(const std::string& field) const;
     bool has(const std::string& sense) const;
+    /// The type of a threshold in counts: one that no counts reach must be larger than all of them.
+    std::string edge_type() const;
     /// What the plan makes of the turns of the wheels, as C computes it of these two words.
     std::string way_of(const std::string& left_deg, const std::string& right_deg) const;
     std::string turn_of(const std::string& left_deg, const std::string& right_deg) const;
@@ -45,6 +47,9 @@ struct Chassis {
 /// The structs, from the senses to the loop; their declarations with the functions.
 std::vector<CStruct> chassis_structs(const Chassis& chassis);
 std::string chassis_header(const Chassis& chassis);
+
+/// Statements that have it read with the calibration that is built in; without one every sensor reads floor.
+void add_built_in_levels(class Lines& lines, const Chassis& chassis);
 
 /// A function from a sensor to a number of its own; one of all when they are alike.
 std::string number_of_sensor(const CPieces& pieces, const char* name, const std::vector<std::string>& numbers);

@@ -46,18 +46,19 @@ CStruct senses(const Chassis& chassis) {
 
 CStruct loop(const Chassis& chassis) {
     const int count = sensors(chassis);
-    CStruct made{"@loop",
-                 {{"const struct @robot *", "robot", 0, "what it is driven with"},
-                  {"struct @state", "plan", 0, "what the plan remembers"},
-                  {"struct @answer", "answer", 0, "of the last look"},
-                  {"struct @levels", "levels", 0, "that it reads with"},
-                  {"uint32_t", "on_from", count, "counts, from the floor's side, at which a sensor sees line ..."},
-                  {"uint32_t", "off_below", count, "... and below which it does no more"}}};
+    CStruct made{
+        "@loop",
+        {{"const struct @robot *", "robot", 0, "what it is driven with"},
+         {"struct @state", "plan", 0, "what the plan remembers"},
+         {"struct @answer", "answer", 0, "of the last look"},
+         {chassis.edge_type(), "on_from", count, "counts, from the floor's side, at which a sensor sees line ..."},
+         {chassis.edge_type(), "off_below", count, "... and below which it does no more"}}};
     const auto add = [&](bool needed, CField field) {
         if (needed) {
             made.fields.push_back(std::move(field));
         }
     };
+    add(chassis.reads_light(), {"@number", "floor_counts", count, "of each sensor over floor"});
     add(chassis.reads_light(), {"@number", "per_count", count, "by how much a reading grows with a count"});
     add(chassis.asks("offset"), {"@number", "offset", 0, "at the last look"});
     for (const Sense& sense : chassis.senses) {
@@ -71,11 +72,11 @@ CStruct loop(const Chassis& chassis) {
         made.fields.push_back(std::move(field));
     }
     add(chassis.asks("last_side"), {"int8_t", "side", 0, "where the line was last seen"});
+    add(!chassis.asks("clock_ms"), {"bool", "timed", 0, "its time has begun"});
     for (CField field : {CField{"uint8_t", "line", 0, "bits of the last look"},
                          CField{"uint8_t", "falls", 0, "bit k is set when sensor k + 1 counts less over line"},
                          CField{"uint8_t", "tells", 0, "set it: $TELLS_... of each look over the serial line"},
                          CField{"bool", "motors_off", 0, "set it: the motors stand, all else goes on"},
-                         CField{"bool", "serves", 0, "what is said goes over the serial line"},
                          CField{"bool", "begun", 0, "there was a look"}}) {
         made.fields.push_back(std::move(field));
     }
@@ -128,23 +129,23 @@ void @decide_senses(struct @loop *r, const struct @senses *now);
 /* What goes to the motors for an answer. */
 void @wire(const struct @answer *answer, struct @outputs *out);
 
-/* Reads from now on with these levels. False, and nothing is changed, when they do not bear their
- * own check, as after being stored badly. */
+/* Reads from now on with these levels, which may come out of a memory that lasts. False, and nothing
+ * is changed, when they do not bear their own check. */
 bool @use(struct @loop *r, const struct @levels *levels);
 
 /* Calibration on the floor: _floor and _line with every sensor over floor, then over line, 64
  * readings each; or _sweep again and again (`first` at the first time) while the array is moved
  * over the line, then _sweep_ends. At last @learned: it reads with what was learned,
  * and returns the bits of sensors that tell floor and line too little apart, 0 when all is well.
- * `levels` may then be stored as it is. */
-void @learn_floor(struct @loop *r);
-void @learn_line(struct @loop *r);
-void @learn_sweep(struct @loop *r, bool first);
-void @learn_sweep_ends(struct @loop *r, bool line_is_dark);
-uint8_t @learned(struct @loop *r);
+ * The levels may then be stored as they are. */
+void @learn_floor(const struct @loop *r, struct @levels *levels);
+void @learn_line(const struct @loop *r, struct @levels *levels);
+void @learn_sweep(const struct @loop *r, struct @levels *levels, bool first);
+void @learn_sweep_ends(struct @levels *levels, bool line_is_dark);
+uint8_t @learned(struct @loop *r, struct @levels *levels);
 
 /* The same with a button: pressed and let go over floor, then over line. */
-uint8_t @learn_by_button(struct @loop *r, bool (*is_pressed)(void *whom));
+uint8_t @learn_by_button(struct @loop *r, struct @levels *levels, bool (*is_pressed)(void *whom));
 
 /* The first line of what is told with $TELLS_TEXT: the names of the columns. */
 void @tell_columns(struct @loop *r);

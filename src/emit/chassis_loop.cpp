@@ -92,23 +92,31 @@ void @go(struct @loop *r)
 
 )";
 
+/// Before the first look, and when a run begins anew with what has been learned.
 std::string ready(const Chassis& chassis) {
     const CPieces& pieces = chassis.shape.pieces;
-    Lines lines;
-    lines.add("*r = (struct @loop){0};");
-    lines.add("r->robot = robot;");
+    Lines again;
+    again.add("r->answer = (struct @answer){0};");
+    again.add("r->ms = r->rest_us = r->looks = r->late = 0;");
+    again.add("r->line = 0;");
+    again.add("r->begun = false;");
+    if (!chassis.asks("clock_ms")) {
+        again.add("r->timed = false;");
+    }
+    if (chassis.asks("offset")) {
+        again.add(fmt::format("r->offset = {};", pieces.number(0.0)));
+    }
     if (chassis.asks("last_side")) {
-        lines.add("r->side = 1;");
+        again.add("r->side = 1;");
     }
-    for (std::size_t i = 0; chassis.calibration && i < chassis.sensors(); ++i) {
-        const SensorLevels& levels = chassis.calibration->sensors[i];
-        lines.add(fmt::format("r->levels.floor_counts[{}] = {};", i, pieces.number(levels.floor_counts)));
-        lines.add(fmt::format("r->levels.line_counts[{}] = {};", i, pieces.number(levels.line_counts)));
-    }
-    lines.add("r->levels.check = @check_of(&r->levels);");
-    lines.add("@read_with_levels(r);");
-    lines.add("@begin(&r->plan, @said, r);");
-    return c_function(pieces, "void @ready", {"struct @loop *r", "const struct @robot *robot"}, {}, lines.text());
+    again.add("@begin(&r->plan, r->robot->say, r->robot->whom);");
+    Lines first;
+    first.add("*r = (struct @loop){0};");
+    first.add("r->robot = robot;");
+    add_built_in_levels(first, chassis);
+    first.add("@begin_run(r);");
+    return c_function(pieces, "static void @begin_run", {"struct @loop *r"}, {}, again.text()) +
+           c_function(pieces, "void @ready", {"struct @loop *r", "const struct @robot *robot"}, {}, first.text());
 }
 
 /// `N` stands for the number of sensors, `LEAST` for how far a sensor's two levels must be apart.
@@ -130,8 +138,7 @@ bool @use(struct @loop *r, const struct @levels *levels)
     if (levels->check != @check_of(levels)) {
         return false;
     }
-    r->levels = *levels;
-    @read_with_levels(r);
+    @read_with(r, levels);
     return true;
 }
 
@@ -152,53 +159,53 @@ static void @mean_counts(const struct @loop *r, @number *mean)
     }
 }
 
-void @learn_floor(struct @loop *r)
+void @learn_floor(const struct @loop *r, struct @levels *levels)
 {
-    @mean_counts(r, r->levels.floor_counts);
+    @mean_counts(r, levels->floor_counts);
 }
 
-void @learn_line(struct @loop *r)
+void @learn_line(const struct @loop *r, struct @levels *levels)
 {
-    @mean_counts(r, r->levels.line_counts);
+    @mean_counts(r, levels->line_counts);
 }
 
-void @learn_sweep(struct @loop *r, bool first)
+void @learn_sweep(const struct @loop *r, struct @levels *levels, bool first)
 {
     uint16_t counts[N];
     uint8_t i;
     r->robot->counts(r->robot->whom, counts);
     for (i = 0; i < N; ++i) { /* the least in the place of the floor, until the sweep ends */
         const @number x = (@number)counts[i];
-        if (first || x < r->levels.floor_counts[i]) {
-            r->levels.floor_counts[i] = x;
+        if (first || x < levels->floor_counts[i]) {
+            levels->floor_counts[i] = x;
         }
-        if (first || x > r->levels.line_counts[i]) {
-            r->levels.line_counts[i] = x;
+        if (first || x > levels->line_counts[i]) {
+            levels->line_counts[i] = x;
         }
     }
 }
 
-void @learn_sweep_ends(struct @loop *r, bool line_is_dark)
+void @learn_sweep_ends(struct @levels *levels, bool line_is_dark)
 {
     uint8_t i;
     for (i = 0; line_is_dark && i < N; ++i) {
-        const @number least = r->levels.floor_counts[i];
-        r->levels.floor_counts[i] = r->levels.line_counts[i];
-        r->levels.line_counts[i] = least;
+        const @number least = levels->floor_counts[i];
+        levels->floor_counts[i] = levels->line_counts[i];
+        levels->line_counts[i] = least;
     }
 }
 
-uint8_t @learned(struct @loop *r)
+uint8_t @learned(struct @loop *r, struct @levels *levels)
 {
     uint8_t i;
     uint8_t alike = 0;
     for (i = 0; i < N; ++i) {
-        if (@counts_apart(r, i) < @least_apart(i)) {
+        if (@counts_apart(levels, i) < @least_apart(i)) {
             alike = (uint8_t)(alike | 1u << i);
         }
     }
-    r->levels.check = @check_of(&r->levels);
-    @read_with_levels(r);
+    levels->check = @check_of(levels);
+    @read_with(r, levels);
     return alike;
 }
 
@@ -210,13 +217,13 @@ static void @wait_for_button(const struct @loop *r, bool (*is_pressed)(void *who
     }
 }
 
-uint8_t @learn_by_button(struct @loop *r, bool (*is_pressed)(void *whom))
+uint8_t @learn_by_button(struct @loop *r, struct @levels *levels, bool (*is_pressed)(void *whom))
 {
     @wait_for_button(r, is_pressed);
-    @learn_floor(r);
+    @learn_floor(r, levels);
     @wait_for_button(r, is_pressed);
-    @learn_line(r);
-    return @learned(r);
+    @learn_line(r, levels);
+    return @learned(r, levels);
 }
 
 )";
@@ -229,8 +236,8 @@ std::string apart_functions(const Chassis& chassis) {
     for (const LineSensor& sensor : chassis.robot.sensors) {
         least.push_back(pieces.number(sensor.adc_max / 20.0));
     }
-    return pieces("static @number @counts_apart(const struct @loop *r, uint8_t sensor)\n{\n"
-                  "    const @number apart = r->levels.line_counts[sensor] - r->levels.floor_counts[sensor];\n"
+    return pieces("static @number @counts_apart(const struct @levels *levels, uint8_t sensor)\n{\n"
+                  "    const @number apart = levels->line_counts[sensor] - levels->floor_counts[sensor];\n"
                   "    return apart < 0.0_ ? -apart : apart;\n}\n\n"
                   "/* A twentieth of what the converter counts. */\n") +
            number_of_sensor(pieces, "@least_apart", least);

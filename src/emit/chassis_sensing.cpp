@@ -1,7 +1,10 @@
 /// From what the sensors tell to a look of the plan.
 
+#include <algorithm>
 #include <array>
+#include <cmath>
 #include <cstdint>
+#include <numeric>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -42,7 +45,17 @@ std::string threshold_function(const Chassis& chassis, const char* name, double 
     return number_of_sensor(pieces, name, numbers);
 }
 
-const char* const reading = R"(/* 0 on the floor's level .. 1 on the line's, cut there. */
+const char* const reading = R"(/* Milliseconds and microseconds since the first look. */
+static void @pass_time(struct @loop *r, uint32_t now_us)
+{
+    const uint32_t us = r->rest_us + (now_us - r->clock_us);
+    const uint32_t whole = us / 1000u;
+    r->clock_us = now_us;
+    r->ms += whole;
+    r->rest_us = us - 1000u * whole;
+}
+
+/* 0 on the floor's level .. 1 on the line's, cut there. */
 static @number @reading(@number counts, @number floor_counts, @number per_count)
 {
     const @number s = (counts - floor_counts) * per_count;
@@ -56,26 +69,21 @@ static @number @per_count(const struct @levels *levels, uint8_t sensor)
     return span > 0.0_ || span < 0.0_ ? 1.0_ / span : 0.0_;
 }
 
-/* Counts from the side on which the floor lies, so that line counts more. */
-static uint32_t @from_floor(const struct @loop *r, uint8_t sensor, uint16_t counts)
+/* The least of the counts, taken from the floor's side, whose reading reaches a threshold; `none`
+ * when none does. Found once, so that a look compares whole numbers. */
+static EDGE @least(const struct @levels *levels, uint8_t sensor, @number threshold)
 {
-    return ((r->falls >> sensor) & 1) != 0 ? 65535u - (uint32_t)counts : (uint32_t)counts;
-}
-
-/* The least of these counts whose reading reaches a threshold, 65536 when none does: found once, so
- * that a look compares whole numbers. */
-static uint32_t @least(const struct @loop *r, uint8_t sensor, @number threshold)
-{
-    const @number per_count = @per_count(&r->levels, sensor);
-    uint32_t low = 0;
-    uint32_t high = 65536u;
+    const bool falls = levels->line_counts[sensor] < levels->floor_counts[sensor];
+    const @number per_count = @per_count(levels, sensor);
+    EDGE low = 0;
+    EDGE high = NONE;
     while (low < high) {
-        const uint32_t middle = (low + high) / 2;
-        const uint32_t counts = ((r->falls >> sensor) & 1) != 0 ? 65535u - middle : middle;
-        if (@reading((@number)counts, r->levels.floor_counts[sensor], per_count) >= threshold) {
+        const EDGE middle = (EDGE)(low + (high - low) / 2);
+        const EDGE counts = falls ? (EDGE)(TOP - middle) : middle;
+        if (@reading((@number)counts, levels->floor_counts[sensor], per_count) >= threshold) {
             high = middle;
         } else {
-            low = middle + 1;
+            low = (EDGE)(middle + 1);
         }
     }
     return low;
@@ -83,32 +91,75 @@ static uint32_t @least(const struct @loop *r, uint8_t sensor, @number threshold)
 
 )";
 
+/// `EDGE` stands for the type of a threshold in counts, `NONE` for one that no counts reach,
+/// `TOP` for the most that counts from the floor's side come to.
+std::string with_edges(std::string text, const Chassis& chassis) {
+    const std::string edge = chassis.edge_type();
+    for (const auto& [word, with] : {std::pair<std::string, std::string>{"EDGE", edge},
+                                     {"NONE", edge == "uint16_t" ? "65535u" : "65536u"},
+                                     {"TOP", edge == "uint16_t" ? "65534u" : "65535u"}}) {
+        for (std::size_t at = text.find(word); at != std::string::npos; at = text.find(word)) {
+            text.replace(at, word.size(), with);
+        }
+    }
+    return text;
+}
+
 /// Made ready for many readings.
 std::string read_with(const Chassis& chassis) {
     Lines lines;
     lines.add("uint8_t i;");
     lines.add("r->falls = 0;");
     lines.add(fmt::format("for (i = 0; i < {}; ++i) {{", chassis.sensors()));
-    lines.add("if (r->levels.line_counts[i] < r->levels.floor_counts[i]) {");
+    lines.add("if (levels->line_counts[i] < levels->floor_counts[i]) {");
     lines.add_all("r->falls = (uint8_t)(r->falls | 1u << i);\n}");
-    lines.add("r->on_from[i] = @least(r, i, @on_from(i));");
-    lines.add("r->off_below[i] = @least(r, i, @off_below(i));");
+    lines.add("r->on_from[i] = @least(levels, i, @on_from(i));");
+    lines.add("r->off_below[i] = @least(levels, i, @off_below(i));");
     if (chassis.reads_light()) {
-        lines.add("r->per_count[i] = @per_count(&r->levels, i);");
+        lines.add("r->floor_counts[i] = levels->floor_counts[i];");
+        lines.add("r->per_count[i] = @per_count(levels, i);");
     }
     lines.add("}");
-    return "/* Makes the levels ready for many looks. */\n" +
-           c_function(chassis.shape.pieces, "static void @read_with_levels", {"struct @loop *r"}, {}, lines.text());
+    return "/* Makes levels ready for many looks. */\n" +
+           c_function(chassis.shape.pieces, "static void @read_with",
+                      {"struct @loop *r", "const struct @levels *levels"}, {}, lines.text());
+}
+
+/// The same worked out here, for levels that are built in.
+template <class Numbers>
+void add_built_in(Lines& lines, const Chassis& chassis, const SensorLevels& levels, std::size_t i) {
+    const BasicSensorScale<Numbers> scale(levels);
+    const long none = chassis.edge_type() == "uint16_t" ? 65535 : 65536;
+    const bool falls = Numbers::kept(levels.line_counts) < Numbers::kept(levels.floor_counts);
+    const auto least = [&](bool was_line) {
+        long x = 0;
+        while (x < none && !scale.is_line(scale.reading(static_cast<double>(falls ? none - 1 - x : x)), was_line)) {
+            ++x;
+        }
+        return x;
+    };
+    lines.add(fmt::format("r->on_from[{}] = {}u;", i, least(false)));
+    lines.add(fmt::format("r->off_below[{}] = {}u;", i, least(true)));
+    if (chassis.reads_light()) {
+        const double span = Numbers::kept(Numbers::kept(levels.line_counts) - Numbers::kept(levels.floor_counts));
+        const double per_count = span > 0.0 || span < 0.0 ? Numbers::kept(1.0 / span) : 0.0;
+        lines.add(fmt::format("r->floor_counts[{}] = {};", i, chassis.shape.pieces.number(levels.floor_counts)));
+        lines.add(fmt::format("r->per_count[{}] = {};", i, chassis.shape.pieces.number(per_count)));
+    }
 }
 
 std::string line_bits(const Chassis& chassis) {
+    const std::string edge = chassis.edge_type();
     Lines lines;
     lines.add("uint8_t i;");
+    lines.add("uint8_t bit = 1;");
     lines.add("uint8_t line = 0;");
     lines.add(fmt::format("for (i = 0; i < {}; ++i) {{", chassis.sensors()));
-    lines.add("const uint32_t from = ((r->line >> i) & 1) != 0 ? r->off_below[i] : r->on_from[i];");
-    lines.add("if (@from_floor(r, i, counts[i]) >= from) {");
-    lines.add_all("line = (uint8_t)(line | 1u << i);\n}\n}\nr->line = line;\nreturn line;");
+    lines.add(fmt::format("const {} from = (r->line & bit) != 0 ? r->off_below[i] : r->on_from[i];", edge));
+    lines.add(fmt::format("const {0} seen = (r->falls & bit) != 0 ? ({0})({1} - counts[i]) : counts[i];", edge,
+                          edge == "uint16_t" ? "65534u" : "65535u"));
+    lines.add("if (seen >= from) {");
+    lines.add_all("line = (uint8_t)(line | bit);\n}\nbit = (uint8_t)(bit << 1);\n}\nr->line = line;\nreturn line;");
     return "/* Which sensors see line; one between its two thresholds stays as it was. */\n" +
            c_function(chassis.shape.pieces, "static uint8_t @sees_line", {"struct @loop *r", "const uint16_t *counts"},
                       {}, lines.text());
@@ -119,43 +170,91 @@ std::string pattern_table(const char* name, const std::vector<std::uint8_t>& tab
     return fmt::format("static const uint8_t {}[{}] = {{{}}};", name, table.size(), fmt::join(table, ", "));
 }
 
-/// Where the line was last seen, by its pattern: computed here, so that it is the same sum.
-std::string side_function(const Chassis& chassis) {
-    const std::vector<double> left_mm = array_facts(chassis.robot).left_mm;
-    const int patterns = 1 << chassis.sensors();
+/// How far to the left each sensor stands, as whole numbers as small as can be whose sums have the signs of the true
+/// ones for every pattern; empty when thousandths of a millimetre do not do.
+std::vector<long> small_places(const std::vector<double>& left_mm) {
+    std::vector<long> places;
+    long divisor = 0;
+    for (const double left : left_mm) {
+        places.push_back(std::lround(1000.0 * left));
+        divisor = std::gcd(divisor, places.back());
+    }
+    for (long& place : places) {
+        place /= std::max(divisor, 1L);
+    }
+    const int count = static_cast<int>(left_mm.size());
+    for (int bits = 0; bits < 1 << count; ++bits) {
+        long sum = 0;
+        for (int i = 0; i < count; ++i) {
+            sum += ((bits >> i) & 1) != 0 ? places[static_cast<std::size_t>(i)] : 0;
+        }
+        const double side = side_of_line(static_cast<std::uint8_t>(bits), left_mm.data(), count, 0.0);
+        if ((sum > 0) != (side > 0.0) || (sum < 0) != (side < 0.0)) {
+            return {};
+        }
+    }
+    return places;
+}
+
+/// The side by a table of all patterns.
+void add_side_by_table(Lines& lines, const std::vector<double>& left_mm) {
+    const int patterns = 1 << left_mm.size();
     std::vector<std::uint8_t> left(static_cast<std::size_t>((patterns + 7) / 8));
     std::vector<std::uint8_t> right = left;
     for (int bits = 0; bits < patterns; ++bits) {
         const double side =
-            side_of_line(static_cast<std::uint8_t>(bits), left_mm.data(), static_cast<int>(chassis.sensors()), 0.0);
+            side_of_line(static_cast<std::uint8_t>(bits), left_mm.data(), static_cast<int>(left_mm.size()), 0.0);
         const auto at = static_cast<std::size_t>(bits / 8);
         left[at] = static_cast<std::uint8_t>(left[at] | (side > 0.0 ? 1 << bits % 8 : 0));
         right[at] = static_cast<std::uint8_t>(right[at] | (side < 0.0 ? 1 << bits % 8 : 0));
     }
-    Lines lines;
     lines.add(pattern_table("left", left));
     lines.add(pattern_table("right", right));
-    lines.add_all("if ((left[line / 8] >> (line % 8) & 1) != 0) {\nreturn 1;\n}");
-    lines.add("return (right[line / 8] >> (line % 8) & 1) != 0 ? -1 : last;");
+    lines.add_all("if (((left[line / 8] >> (line % 8)) & 1) != 0) {\nreturn 1;\n}");
+    lines.add("return ((right[line / 8] >> (line % 8)) & 1) != 0 ? -1 : last;");
+}
+
+/// Where the line was last seen.
+std::string side_function(const Chassis& chassis) {
+    const std::vector<double> left_mm = array_facts(chassis.robot).left_mm;
+    const std::vector<long> places = small_places(left_mm);
+    Lines lines;
+    if (places.empty()) {
+        add_side_by_table(lines, left_mm);
+    } else {
+        long most = 0;
+        for (const long place : places) {
+            most += std::abs(place);
+        }
+        const char* const type = most <= 127 ? "int8_t" : (most <= 32767 ? "int16_t" : "int32_t");
+        lines.add(fmt::format("{} sum = 0;", type));
+        for (std::size_t i = 0; i < places.size(); ++i) {
+            if (places[i] != 0) {
+                lines.add(fmt::format("if ((line & 0x{:02X}u) != 0) {{", 1U << i));
+                lines.add(fmt::format("sum = ({})(sum + {});", type,
+                                      places[i] < 0 ? fmt::format("({})", places[i]) : std::to_string(places[i])));
+                lines.add("}");
+            }
+        }
+        lines.add("return sum > 0 ? 1 : (sum < 0 ? -1 : last);");
+    }
     return "/* The side of a pattern, 1 left, -1 right; one that is even leaves it as it was. */\n" +
            c_function(chassis.shape.pieces, "static int8_t @side_of", {"uint8_t line", "int8_t last"}, {},
                       lines.text());
 }
 
 void add_clock(Lines& lines, const Chassis& chassis) {
-    lines.add("uint32_t passed_us = now->clock_us - r->clock_us;");
-    lines.add("if (!r->begun) {");
+    const bool asks = chassis.asks("clock_ms");
+    std::string first;
     for (const Sense& sense : chassis.senses) {
-        if (sense.from_start) {
-            lines.add(fmt::format("r->first_{0} = now->{0};", sense.field.name));
-        }
+        first += sense.from_start ? fmt::format("r->first_{0} = now->{0};\n", sense.field.name) : "";
     }
-    lines.add_all("r->begun = true;\npassed_us = 0;\n}");
-    lines.add("r->clock_us = now->clock_us;");
-    lines.add("r->rest_us += passed_us;");
-    lines.add("r->ms += r->rest_us / 1000u;");
-    lines.add("r->rest_us %= 1000u;");
-    if (chassis.asks("clock_ms")) {
+    first += asks ? "r->clock_us = now->clock_us;\n" : "";
+    if (!first.empty()) {
+        lines.add_all("if (!r->begun) {\n" + first + "r->begun = true;\n}");
+    }
+    if (asks) {
+        lines.add("@pass_time(r, now->clock_us);");
         lines.add(chassis.shape.pieces("look.clock_ms = (@number)r->ms + (@number)r->rest_us / 1000.0_;"));
     }
 }
@@ -169,7 +268,7 @@ void add_array(Lines& lines, const Chassis& chassis) {
     }
     if (chassis.reads_light()) {
         lines.add(fmt::format("for (i = 0; i < {}; ++i) {{", chassis.sensors()));
-        lines.add_all("sensor[i] = @reading((@number)now->counts[i], r->levels.floor_counts[i], r->per_count[i]);\n}");
+        lines.add_all("sensor[i] = @reading((@number)now->counts[i], r->floor_counts[i], r->per_count[i]);\n}");
     }
     if (chassis.asks("sensor")) {
         lines.add_all(fmt::format("for (i = 0; i < {}; ++i) {{\nlook.sensor[i] = sensor[i];\n}}", chassis.sensors()));
@@ -188,7 +287,8 @@ void add_array(Lines& lines, const Chassis& chassis) {
         lines.add_all("}\nlook.offset = r->offset;");
     }
     if (chassis.asks("last_side")) {
-        lines.add_all("r->side = @side_of(look.line, r->side);\nlook.last_side = (@number)r->side;");
+        lines.add("r->side = @side_of(look.line, r->side);");
+        lines.add(pieces("look.last_side = r->side > 0 ? 1.0_ : -1.0_;"));
     }
 }
 
@@ -246,6 +346,18 @@ std::string decide_senses(const Chassis& chassis) {
 
 } // namespace
 
+void add_built_in_levels(Lines& lines, const Chassis& chassis) {
+    unsigned falls = 0;
+    for (std::size_t i = 0; i < chassis.sensors(); ++i) {
+        const SensorLevels levels = chassis.calibration ? chassis.calibration->sensors[i] : SensorLevels{};
+        chassis.shape.pieces.numbers() == NumberKind::binary32
+            ? add_built_in<runtime::Binary32>(lines, chassis, levels, i)
+            : add_built_in<runtime::Binary64>(lines, chassis, levels, i);
+        falls |= levels.line_counts < levels.floor_counts ? 1U << i : 0U;
+    }
+    lines.add(fmt::format("r->falls = 0x{:02X}u;", falls));
+}
+
 std::string number_of_sensor(const CPieces& pieces, const char* name, const std::vector<std::string>& numbers) {
     Lines lines;
     std::string cases;
@@ -259,9 +371,9 @@ std::string number_of_sensor(const CPieces& pieces, const char* name, const std:
 
 std::string sensing_functions(const Chassis& chassis) {
     return threshold_function(chassis, "@on_from", &Threshold::on_from) +
-           threshold_function(chassis, "@off_below", &Threshold::off_below) + chassis.shape.pieces(reading) +
-           read_with(chassis) + line_bits(chassis) + (chassis.asks("last_side") ? side_function(chassis) : "") +
-           decide_senses(chassis);
+           threshold_function(chassis, "@off_below", &Threshold::off_below) +
+           chassis.shape.pieces(with_edges(reading, chassis)) + read_with(chassis) + line_bits(chassis) +
+           (chassis.asks("last_side") ? side_function(chassis) : "") + decide_senses(chassis);
 }
 
 } // namespace vast_turn::emit

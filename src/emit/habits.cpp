@@ -20,8 +20,10 @@ std::vector<std::string> with_at() {
     return list;
 }
 
-const std::vector<Local> frame_locals = {{"f", "struct @frame *const f = &s->frame[at];"},
-                                         {"c", "@number *const c = s->cell + f->cells;"}};
+std::vector<Local> frame_locals(const Shape& shape) {
+    return {{"f", "struct @frame *const f = &s->frame[at];"},
+            {"c", fmt::format("@number *const c = {};", shape.cells_of_frame())}};
+}
 
 } // namespace
 
@@ -82,7 +84,8 @@ std::string habit_function(const Shape& shape, std::size_t block) {
         lines.add("return @unanswered(s, in, f, out);");
     }
     std::vector<Local> locals = {{"at", shape.transfers ? "const int at = s->depth - 1;" : "const int at = 0;"}};
-    locals.insert(locals.end(), frame_locals.begin(), frame_locals.end());
+    const std::vector<Local> of_frame = frame_locals(shape);
+    locals.insert(locals.end(), of_frame.begin(), of_frame.end());
     return c_function(shape.pieces, fmt::format("static uint8_t @{}", shape.block_function(block)), look_parameters(),
                       locals, lines.text());
 }
@@ -132,7 +135,7 @@ std::string guard_acts(const Shape& shape, const runtime::Guard& guard, bool of_
     }
     std::vector<std::string> parameters = with_at();
     parameters.emplace_back("bool begins");
-    return c_function(shape.pieces, fmt::format("static uint8_t @acts_{}", guard.rule), parameters, frame_locals,
+    return c_function(shape.pieces, fmt::format("static uint8_t @acts_{}", guard.rule), parameters, frame_locals(shape),
                       lines.text());
 }
 
@@ -150,7 +153,7 @@ std::string guards_function(const Shape& shape, std::uint16_t block) {
     }
     lines.add("return false;");
     const std::string name = of_plan ? "plan" : shape.block_function(block);
-    std::vector<Local> locals = frame_locals;
+    std::vector<Local> locals = frame_locals(shape);
     if (of_plan) {
         locals.insert(locals.begin(), Local{"at", "const int at = -1;"});
     }
@@ -159,6 +162,7 @@ std::string guards_function(const Shape& shape, std::uint16_t block) {
 }
 
 std::string watches_function(const Shape& shape) {
+    const char* const first = shape.freshes ? ", first" : "";
     Lines lines;
     for (std::size_t i = 0; i < shape.tables.watches.size(); ++i) {
         const runtime::Watch& watch = shape.tables.watches[i];
@@ -170,16 +174,19 @@ std::string watches_function(const Shape& shape) {
         }
         const bool timed = watch.kind == runtime::WatchKind::time;
         if (timed) {
-            lines.add(fmt::format("@lasts_time(&s->watch[{}], {}, in->clock_ms, {}, first);", i, truth,
-                                  shape.pieces.number(watch.limit)));
+            lines.add(fmt::format("@lasts_time(&s->watch[{}], {}, in->clock_ms, {}{});", i, truth,
+                                  shape.pieces.number(watch.limit), first));
         } else {
             const double looks = watch.kind == runtime::WatchKind::now ? 1.0 : watch.limit;
-            lines.add(fmt::format("@lasts_looks(&s->watch[{}], {}, {}u, first);", i, truth,
-                                  static_cast<std::uint32_t>(std::clamp(std::ceil(looks), 1.0, 4294967295.0))));
+            lines.add(fmt::format("@lasts_looks(&s->watch[{}], {}, {}u{});", i, truth,
+                                  static_cast<std::uint32_t>(std::clamp(std::ceil(looks), 1.0, 4294967295.0)), first));
         }
     }
-    return c_function(shape.pieces, "static void @watch_conditions",
-                      {"struct @state *s", "const struct @look *in", "bool first"}, {}, lines.text());
+    std::vector<std::string> parameters = {"struct @state *s", "const struct @look *in"};
+    if (shape.freshes) {
+        parameters.emplace_back("bool first");
+    }
+    return c_function(shape.pieces, "static void @watch_conditions", parameters, {}, lines.text());
 }
 
 } // namespace vast_turn::emit

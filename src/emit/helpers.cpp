@@ -110,7 +110,7 @@ const char* const pid = R"(
         return m[4];
     }
     if (last >= 1.0_) {
-        const bool goes_on = last >= (@number)s->free_look && passed_ms > 0.0_;
+        const bool goes_on = last >= (@number)FREE_LOOK && passed_ms > 0.0_;
         @number part;
         if (goes_on) {
             m[0] = @settled(m[0] + error * passed_ms / 1000.0_);
@@ -204,6 +204,22 @@ static void @say(struct @state *s, uint8_t kind, uint16_t what, @number value)
 
 )";
 
+/// The same without the lines in which a word stands.
+std::string without_lines(std::string text, const std::string& word) {
+    for (std::size_t at = text.find(word); at != std::string::npos; at = text.find(word)) {
+        const std::size_t begin = text.rfind('\n', at) + 1;
+        text.erase(begin, text.find('\n', at) + 1 - begin);
+    }
+    return text;
+}
+
+/// Of a plan in which nothing is fresh: nobody asks whether a condition held in the look before.
+std::string without_held(std::string text) {
+    text = without_lines(without_lines(std::move(text), "const bool before"), "w->held");
+    const std::string parameter = ", bool first";
+    return text.erase(text.find(parameter), parameter.size());
+}
+
 } // namespace
 
 std::vector<Helper> arithmetic_helpers(const Shape& shape) {
@@ -211,14 +227,20 @@ std::vector<Helper> arithmetic_helpers(const Shape& shape) {
                        "static @number @pid(struct @state *s, const struct @look *in, @number *m,\n"
                        "    @number error, @number kp, @number ki, @number kd)\n{\n    const @number ms = in->clock_ms";
     pids += shape.holds ? " - s->held.ms;" : ";";
+    pids += pid;
+    const std::string free_look = "FREE_LOOK";
+    pids.replace(pids.find(free_look), free_look.size(), shape.lone ? "(s->look - 1)" : "s->free_look");
     return {{"@settled", settled}, {"@divided", divided},   {"@clamped", clamped}, {"@within_power", within_power},
             {"@size", size},       {"@smaller", smaller},   {"@larger", larger},   {"@bits_of", bits_of},
-            {"@rolled", rolled},   {"@progress", progress}, {"@ramp", ramp},       {"@pid", pids + pid}};
+            {"@rolled", rolled},   {"@progress", progress}, {"@ramp", ramp},       {"@pid", pids}};
 }
 
-std::vector<Helper> memory_helpers(const Shape& /*shape*/) {
-    return {
-        {"@lasts", lasts}, {"@lasts_looks", lasts_looks}, {"@lasts_time", lasts_time}, {"@news", news}, {"@say", say}};
+std::vector<Helper> memory_helpers(const Shape& shape) {
+    return {{"@lasts", shape.freshes ? lasts : without_lines(lasts, "spent")},
+            {"@lasts_looks", shape.freshes ? lasts_looks : without_held(lasts_looks)},
+            {"@lasts_time", shape.freshes ? lasts_time : without_held(lasts_time)},
+            {"@news", news},
+            {"@say", say}};
 }
 
 } // namespace vast_turn::emit

@@ -13,6 +13,38 @@ namespace {
 
 using runtime::no_code;
 
+/// Of a plan whose one habit is in hand for ever.
+const char* const lone_in_hand = R"(static uint16_t @in_hand(const struct @state *s)
+{
+    (void)s;
+    return 0;
+}
+
+)";
+
+const char* const lone_takes = R"(/* A rule takes the look; whether it begins to act. */
+static bool @takes(struct @state *s, struct @frame *f, uint16_t rule, struct @answer *out)
+{
+    const bool begins = f->acting != rule;
+    (void)s;
+    f->acting = rule;
+    out->rule = rule;
+    return begins;
+}
+
+)";
+
+const char* const lone_unanswered =
+    R"(static uint8_t @unanswered(struct @state *s, const struct @look *in, struct @frame *f, struct @answer *out)
+{
+    (void)out;
+    f->acting = $NO_RULE;
+    @say(s, $UNANSWERED, in->line, 0);
+    return $ACTED;
+}
+
+)";
+
 const char* const in_hand = R"(static uint16_t @in_hand(const struct @state *s)
 {
     return s->depth == 0 ? 0 : s->frame[s->depth - 1].block;
@@ -312,7 +344,7 @@ static void @refresh_arguments(struct @state *s, const struct @look *in, bool wi
 } // namespace
 
 std::vector<Helper> block_helpers(const Shape& shape) {
-    return {{"@in_hand", in_hand},
+    return {{"@in_hand", shape.lone ? lone_in_hand : in_hand},
             {"@transfer", transfer},
             {"@may_leave", may_leave},
             {"@block_cells", block_cells(shape)},
@@ -323,8 +355,8 @@ std::vector<Helper> block_helpers(const Shape& shape) {
             {"@refresh_arguments", refresh},
             {"@enter", entering(shape, true)},
             {"@become", entering(shape, false)},
-            {"@takes", takes},
-            {"@unanswered", unanswered},
+            {"@takes", shape.lone ? lone_takes : takes},
+            {"@unanswered", shape.lone ? lone_unanswered : unanswered},
             {"@asleep", asleep},
             {"@begin_item", begin_item(shape)}};
 }

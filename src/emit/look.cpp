@@ -185,8 +185,14 @@ std::string take_stand(const Shape& shape) {
 
 std::string begin_look(const Shape& shape) {
     Lines lines;
-    lines.add_all("s->look++;\ns->transfers = 0;\ns->said = 0;");
-    if (!shape.holds) {
+    if (shape.counts_looks) {
+        lines.add("s->look++;");
+    }
+    if (!shape.lone) {
+        lines.add("s->transfers = 0;");
+    }
+    lines.add("s->said = 0;");
+    if (!shape.holds && !shape.lone) {
         lines.add("s->free_look = s->look - 1;");
     }
     if (!shape.marks.empty() || shape.holds) {
@@ -206,13 +212,17 @@ std::string begin_look(const Shape& shape) {
         lines.add("}");
     }
     if (!shape.tables.watches.empty()) {
-        lines.add("@watch_conditions(s, in, s->look == 1);");
+        lines.add(shape.freshes ? "@watch_conditions(s, in, s->look == 1);" : "@watch_conditions(s, in);");
     }
     const bool refreshes = shape.arguments > 0;
-    lines.add("if (s->look == 1) {");
-    lines.add("s->depth = 1;");
-    lines.add(refreshes ? "@begin_block(s, 0, 0, 0);" : "@begin_block(s, 0, 0);");
-    lines.add(refreshes ? "} else {" : "}");
+    if (!shape.lone) {
+        lines.add("if (s->look == 1) {");
+        lines.add("s->depth = 1;");
+        lines.add(refreshes ? "@begin_block(s, 0, 0, 0);" : "@begin_block(s, 0, 0);");
+        lines.add(refreshes ? "} else {" : "}");
+    } else if (!shape.marks.empty()) {
+        lines.add_all("if (s->look == 1) {\ns->frame[0].block_began = s->now;\n}");
+    }
     if (refreshes) {
         lines.add_all("@refresh_arguments(s, in, false);\n}");
     }
@@ -259,16 +269,22 @@ std::string before_functions(const Shape& shape) {
 
 std::string look_functions(const Shape& shape) {
     Lines begin;
-    begin.add("int i;");
+    if (!shape.lone) {
+        begin.add("int i;");
+    }
     begin.add_all("*s = (struct @state){0};\ns->say = say;\ns->whom = whom;");
     for (std::size_t i = 0; i < shape.tables.first_vars.size(); ++i) {
         begin.add(fmt::format("s->cell[{}] = {}; /* {} */", i, shape.pieces.number(shape.tables.first_vars[i]),
                               veiled(c_comment(shape.plan.vars()[i]))));
     }
-    begin.add_all(fmt::format("for (i = 0; i < {}; ++i) {{", shape.tables.frames));
-    begin.add_all("s->frame[i].acting = s->frame[i].guard = $NO_RULE;");
-    begin.add_all("s->frame[i].call = $NO_CALL;\ns->frame[i].caller = -1;\n}");
-    begin.add(fmt::format("s->frame[0].cells = {};", shape.first_cell()));
+    if (shape.lone) {
+        begin.add("s->frame[0].acting = $NO_RULE;");
+    } else {
+        begin.add_all(fmt::format("for (i = 0; i < {}; ++i) {{", shape.tables.frames));
+        begin.add_all("s->frame[i].acting = s->frame[i].guard = $NO_RULE;");
+        begin.add_all("s->frame[i].call = $NO_CALL;\ns->frame[i].caller = -1;\n}");
+        begin.add(fmt::format("s->frame[0].cells = {};", shape.first_cell()));
+    }
     Lines look;
     look.add_all("out->rule = $NO_RULE;\nout->block = @in_hand(s);\nif (!s->halted) {\n@begin_look(s, in);");
     if (shape.guards) {

@@ -66,19 +66,15 @@ static void @put_end(struct @loop *r)
     @put_whole(r, sum, 2);
 }
 
-/* What the plan says: to who asked over the line, or to the robot. */
+/* What the plan says, to who asked over the line. */
 static void @said(void *whom, uint8_t kind, uint16_t what, @number value)
 {
     struct @loop *const r = whom;
-    if (r->serves) {
-        @put_begin(r, 'E', (uint8_t)(3 + sizeof value));
-        @put(r, kind);
-        @put_whole(r, what, 2);
-        @put_number(r, value);
-        @put_end(r);
-    } else if (r->robot->say != 0) {
-        r->robot->say(r->robot->whom, kind, what, value);
-    }
+    @put_begin(r, 'E', (uint8_t)(3 + sizeof value));
+    @put(r, kind);
+    @put_whole(r, what, 2);
+    @put_number(r, value);
+    @put_end(r);
 }
 
 )";
@@ -222,6 +218,10 @@ std::string telling(const Chassis& chassis) {
     Lines tell;
     tell.add_all("if (r->robot->put == 0 || r->tells == $TELLS_NOTHING) {\nreturn;\n}");
     tell.add("if (r->tells == $TELLS_TEXT) {");
+    if (!chassis.asks("clock_ms")) { // nobody else counts it
+        tell.add_all("if (!r->timed) {\nr->clock_us = now->clock_us;\nr->timed = true;\n}");
+        tell.add("@pass_time(r, now->clock_us);");
+    }
     tell.add("@put_digits(r, r->ms, 1);");
     tell.add("@put_text(r, \".\");");
     tell.add("@put_digits(r, r->rest_us, 3);");
@@ -333,10 +333,7 @@ bool @serve(struct @loop *r, struct @ear *ear, uint8_t byte)
     struct @senses now = {0};
     uint32_t took_us;
     if (kind == 'B') {
-        const struct @levels levels = r->levels;
-        @ready(r, r->robot);
-        r->levels = levels;
-        @read_with_levels(r);
+        @begin_run(r);
         @greet(r);
         return true;
     }
@@ -345,9 +342,11 @@ bool @serve(struct @loop *r, struct @ear *ear, uint8_t byte)
     }
     @unpack(&now, ear->payload);
     took_us = r->robot->clock_us(r->robot->whom);
-    r->serves = true;
+    r->plan.say = @said;
+    r->plan.whom = r;
     @decide_senses(r, &now);
-    r->serves = false;
+    r->plan.say = r->robot->say;
+    r->plan.whom = r->robot->whom;
     took_us = r->robot->clock_us(r->robot->whom) - took_us;
     @put_begin(r, 'A', (uint8_t)(9 + 2 * sizeof(@number)));
     @put_number(r, r->answer.left_pct);

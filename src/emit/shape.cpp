@@ -26,6 +26,8 @@ Shape::Shape(const Plan& of_plan, const CPieces& with)
       holds(of_plan.reads(Op::hold)), guards(!tables.guards.empty()),
       errands(std::any_of(tables.blocks.begin(), tables.blocks.end(), [](const auto& b) { return b.is_errand; })) {
     transfers = errands || reads(Op::call) || reads(Op::become) || reads(Op::done);
+    freshes = !tables.freshes.empty();
+    lone = !transfers && !guards && !freshes;
     for (const lang::LaidBlock& block : plan.checked().blocks) {
         arguments = std::max(arguments, static_cast<int>(block.params.size()));
     }
@@ -52,6 +54,11 @@ Shape::Shape(const Plan& of_plan, const CPieces& with)
     const bool wheels = reads(Op::rolled) || limited_by(tables, LimitKind::wheel);
     need(wheels, "left_deg", "in->left_deg");
     need(wheels, "right_deg", "in->right_deg");
+    counts_looks = !lone || !marks.empty() || reads(Op::pid) || reads(Op::pid_by);
+}
+
+std::string Shape::cells_of_frame() const {
+    return lone ? fmt::format("s->cell + {}", first_cell()) : std::string("s->cell + f->cells");
 }
 
 Where Shape::plan_words() const { return {holds ? "s->raw" : "s->now", "s->plan_began", "s->cell", {}}; }

@@ -29,7 +29,12 @@ struct Shape {
     bool guards = false;    ///< there is a guard
     bool errands = false;   ///< there is an errand
     bool transfers = false; ///< a block is done, becomes another or ends
+    bool freshes = false;   ///< something is fresh
     int arguments = 0;      ///< most that a call gives
+    /// Its one habit is in hand for ever and acts alone: no guard, nothing fresh, nothing that counts from a block's
+    /// begin but the first look. What keeps several blocks in hand is then not written.
+    bool lone = false;
+    bool counts_looks = true; ///< something asks which look this is
 
     bool reads(runtime::Op op) const { return plan.reads(op); }
 
@@ -39,6 +44,8 @@ struct Shape {
     Where item_words() const { return {"s->now", "f->item_began", "c", {}}; }
     /// The cell behind the vars and the guards of the plan: where the first block has its memory.
     int first_cell() const { return static_cast<int>(tables.first_vars.size()) + tables.plan.cells; }
+    /// Where the memory of the block in `f` begins.
+    std::string cells_of_frame() const;
     /// Name of the function of a block, without what stands in front of all names.
     const std::string& block_function(std::size_t block) const { return functions_[block]; }
     /// "line 12: [..#..] -> ahead(cruise)", for comments.

@@ -41,6 +41,12 @@ CStruct frame_struct(const Shape& shape) {
     CStruct frame{"@frame", {}};
     if (!shape.marks.empty()) {
         frame.fields.push_back({"struct @marks", "block_began", 0, "what its inputs count from"});
+    }
+    if (shape.lone) {
+        frame.fields.push_back({"uint16_t", "acting", 0, "the rule that acted last"});
+        return frame;
+    }
+    if (!shape.marks.empty()) {
         frame.fields.push_back({"struct @marks", "item_began", 0, "likewise"});
     }
     if (shape.errands) {
@@ -81,10 +87,10 @@ CStruct whole_state(const Shape& shape) {
         {"struct @watch", "watch", static_cast<int>(t.watches.size()), "each `lasting` and `fresh`"});
     add(true, {"struct @frame", "frame", t.frames, "blocks in hand, the first one first"});
     add(true, {"@number", "cell", std::max<int>(t.cells, 1), "vars, then the memory of each block in hand"});
-    add(true, {"uint32_t", "look", 0, "its number, from 1"});
-    add(true, {"uint32_t", "free_look", 0, "the last before it that no `hold` took"});
-    add(true, {"int", "depth", 0, "how many blocks are in hand"});
-    add(true, {"uint8_t", "transfers", 0, "in this look"});
+    add(shape.counts_looks, {"uint32_t", "look", 0, "its number, from 1"});
+    add(!shape.lone, {"uint32_t", "free_look", 0, "the last before it that no `hold` took"});
+    add(!shape.lone, {"int", "depth", 0, "how many blocks are in hand"});
+    add(!shape.lone, {"uint8_t", "transfers", 0, "in this look"});
     add(true, {"uint8_t", "said", 0, "in this look"});
     add(true, {"bool", "halted", 0, "the run is over"});
     add(shape.guards, {"bool", "moved", 0, "a guard has set powers"});
@@ -110,11 +116,12 @@ std::vector<CStruct> state_structs(const Shape& shape) {
                         [](const auto& w) { return w.kind == runtime::WatchKind::time; })) {
             structs.back().fields.push_back({"@number", "since_ms", 0, "when its condition became true"});
         }
-        for (CField field : {CField{"uint32_t", "looks", 0, "in a row in which it was true"},
-                             CField{"bool", "holds", 0, "for long enough"},
-                             CField{"bool", "held", 0, "whether it held in the look before"},
-                             CField{"bool", "spent", 0, "acted upon in this look"}}) {
-            structs.back().fields.push_back(std::move(field));
+        std::vector<CField>& fields = structs.back().fields;
+        fields.push_back({"uint32_t", "looks", 0, "in a row in which it was true"});
+        fields.push_back({"bool", "holds", 0, "for long enough"});
+        if (shape.freshes) {
+            fields.push_back({"bool", "held", 0, "whether it held in the look before"});
+            fields.push_back({"bool", "spent", 0, "acted upon in this look"});
         }
     }
     structs.push_back(frame_struct(shape));

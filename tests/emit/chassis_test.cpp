@@ -77,34 +77,34 @@ static bool is_pressed(void *whom)
 }
 int main(void)
 {
-    struct plan_levels stored;
+    struct plan_levels stored, levels;
     plan_ready(&loop, &robot);
     sees(900, 880);
     sees(100, 120); /* no levels yet: floor for ever */
     now[0] = 900; now[1] = 880;
-    plan_learn_floor(&loop);
+    plan_learn_floor(&loop, &levels);
     now[0] = 100; now[1] = 120;
-    plan_learn_line(&loop);
-    printf("learned %d: ", plan_learned(&loop));
+    plan_learn_line(&loop, &levels);
+    printf("learned %d: ", plan_learned(&loop, &levels));
     sees(900, 120); sees(501, 120); sees(499, 501); sees(500, 500);
-    stored = loop.levels;
+    stored = levels;
     now[0] = 300; now[1] = 130;
-    plan_learn_line(&loop);
+    plan_learn_line(&loop, &levels);
     now[1] = 120; now[0] = 310;
-    plan_learn_floor(&loop);
-    printf("alike %d\n", plan_learned(&loop));
+    plan_learn_floor(&loop, &levels);
+    printf("alike %d\n", plan_learned(&loop, &levels));
     printf("stored %d ", plan_use(&loop, &stored));
     stored.line_counts[0] += 1;
     printf("spoilt %d ", plan_use(&loop, &stored));
     sees(499, 880);
-    now[0] = 250; now[1] = 260; plan_learn_sweep(&loop, true);
-    now[0] = 700; now[1] = 260; plan_learn_sweep(&loop, false);
-    now[0] = 250; now[1] = 710; plan_learn_sweep(&loop, false);
-    plan_learn_sweep_ends(&loop, false);
-    printf("swept %d: ", plan_learned(&loop));
+    now[0] = 250; now[1] = 260; plan_learn_sweep(&loop, &levels, true);
+    now[0] = 700; now[1] = 260; plan_learn_sweep(&loop, &levels, false);
+    now[0] = 250; now[1] = 710; plan_learn_sweep(&loop, &levels, false);
+    plan_learn_sweep_ends(&levels, false);
+    printf("swept %d: ", plan_learned(&loop, &levels));
     sees(474, 486); sees(476, 484);
     now[0] = 900; now[1] = 880;
-    printf("by button %d: ", plan_learn_by_button(&loop, is_pressed));
+    printf("by button %d: ", plan_learn_by_button(&loop, &levels, is_pressed));
     sees(900, 120);
     printf("%d of %d late\n", (int)loop.late, (int)loop.looks);
     return 0;
