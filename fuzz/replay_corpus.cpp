@@ -1,5 +1,5 @@
 // Every target in one program that feeds each its corpus once: what the fuzzers once found is looked at again by the
-// tests. One program compiles and links in a fraction of the time that ten take.
+// tests. One program compiles and links in a fraction of the time that a dozen take.
 #include <array>
 #include <cstddef>
 #include <cstdint>
@@ -29,6 +29,11 @@
 #include "fuzz_drawing.cpp"
 #undef fuzz_words
 #undef LLVMFuzzerTestOneInput
+#define LLVMFuzzerTestOneInput take_export
+#define fuzz_words words_of_export
+#include "fuzz_export.cpp"
+#undef fuzz_words
+#undef LLVMFuzzerTestOneInput
 #define LLVMFuzzerTestOneInput take_log
 #define fuzz_words words_of_log
 #include "fuzz_log.cpp"
@@ -54,6 +59,11 @@
 #include "fuzz_robot.cpp"
 #undef fuzz_words
 #undef LLVMFuzzerTestOneInput
+#define LLVMFuzzerTestOneInput take_told
+#define fuzz_words words_of_told
+#include "fuzz_told.cpp"
+#undef fuzz_words
+#undef LLVMFuzzerTestOneInput
 #define LLVMFuzzerTestOneInput take_trips
 #define fuzz_words words_of_trips
 #include "fuzz_trips.cpp"
@@ -72,15 +82,17 @@ struct Target {
     int (*takes)(const std::uint8_t* data, std::size_t size);
 };
 
-constexpr std::array<Target, 11> targets{{{"bench", take_bench},
+constexpr std::array<Target, 13> targets{{{"bench", take_bench},
                                           {"calibration", take_calibration},
                                           {"course", take_course},
                                           {"drawing", take_drawing},
+                                          {"export", take_export},
                                           {"log", take_log},
                                           {"looks", take_looks},
                                           {"pieces", take_pieces},
                                           {"plan", take_plan},
                                           {"robot", take_robot},
+                                          {"told", take_told},
                                           {"trips", take_trips},
                                           {"written", take_written}}};
 

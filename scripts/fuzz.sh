@@ -10,7 +10,7 @@ cmake --preset fuzz > /dev/null
 cmake --build --preset fuzz > build/fuzz/build.log || { tail -n 30 build/fuzz/build.log; exit 1; }
 targets=("$@")
 if [ ${#targets[@]} = 0 ]; then
-    targets=(plan course robot calibration trips bench log looks drawing pieces written)
+    targets=(plan course robot calibration trips bench log looks drawing pieces written export told)
 fi
 each=$((seconds / ${#targets[@]}))
 export LSAN_OPTIONS=suppressions=tests/leaks.supp:print_suppressions=0

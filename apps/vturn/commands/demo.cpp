@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "commands/commands.hpp"
+#include "data_folders.hpp"
 #include "print/print.hpp"
 
 namespace vturn {
@@ -22,7 +23,7 @@ std::string data_folder(const std::string& given) {
     if (!given.empty()) {
         return given;
     }
-    for (const char* folder : {"data/fern-house", VTURN_SOURCE_DATA, VTURN_INSTALLED_DATA}) {
+    for (const char* folder : {"data/fern-house", data_beside_sources, data_installed}) {
         std::error_code fault;
         if (std::filesystem::exists(std::filesystem::path(folder) / "fern-house.course.toml", fault)) {
             return folder;
@@ -64,6 +65,10 @@ public:
              answer_no);
         bench();
         rounds();
+        step("What holds on the map goes onto the robot: its plan, sensing, motors and loop as plain C:",
+             {"export", data("rounds.plan"), "-o", out("robot"), "--numbers", "float", "--robot",
+              data("sprig-5.robot.toml"), "--calibration", out("sprig-5.calibration.toml")},
+             passed);
         streams_.out << fmt::format("\nPictures, trace and test results are in {}\n", output_);
         return unexpected_ ? answer_no : passed;
     }
