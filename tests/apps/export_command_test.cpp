@@ -2,6 +2,7 @@
 #include <filesystem>
 
 #include <doctest/doctest.h>
+#include <nlohmann/json.hpp>
 
 #include "support/fixtures.hpp"
 #include "vast_turn/emit/c_source.hpp"
@@ -75,6 +76,19 @@ TEST_CASE("run, trips and ask decide in float what the exported C decides, and r
     called = call_vturn({"run", glass_wing, sprig, "data/fern-house/rounds.plan", "--numbers", "float"});
     CHECK(called.out.find("  numbers     float; double decides alike in all 944 looks\n") != std::string::npos);
     CHECK(call_vturn({"trips", glass_wing, sprig, "data/fern-house/rounds.plan", "--numbers", "half"}).status == 2);
+    called = call_vturn(
+        {"trips", glass_wing, sprig, "data/fern-house/rounds.plan", "--numbers", "float", "--filter", "not into"});
+    CHECK(called.status == 0);
+    CHECK(called.out.find("numbers: float; plan \"rounds\": double decides alike in all ") != std::string::npos);
+    called =
+        call_vturn({"trips", glass_wing, sprig, tenths, "--numbers", "float", "--filter", "not into", "--no-cures"});
+    CHECK(called.out.find(
+              "numbers: float; \"not into the mist room\" on plan \"by tenths\": double decides otherwise in 1 "
+              "of 4 looks, first at 0.04 s: line 5 in place of line 4") != std::string::npos);
+    const auto json = nlohmann::json::parse(
+        call_vturn({"run", glass_wing, sprig, tenths, "--limit-s", "0.2", "--numbers", "float", "--json"}).out);
+    CHECK(json["numbers"]["differing"] == 1);
+    CHECK(json["numbers"]["looks"] == 4);
     const std::string at_once = folder.file("at-once.plan");
     write_file(at_once,
                "plan \"at once\"\nsensors 5\nhabit on {\n    (looks + 3 looks) * 0.1 == 0.3 looks -> ahead(40)\n"

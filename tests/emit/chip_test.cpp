@@ -1,6 +1,5 @@
-/// Plans as C on a simulated 8-bit chip: compiled by its own compiler, every answer equal to the runtime's.
+/// Plans as C on simulated chips: compiled by their own compilers, every answer equal to the runtime's.
 #include <algorithm>
-#include <cstdlib>
 #include <filesystem>
 #include <sstream>
 #include <string>
@@ -89,26 +88,40 @@ std::string expected_of(const Plan& plan, std::uint32_t seed, int looks) {
     return told;
 }
 
-/// What the chip tells: the lines of its serial port, without what the simulator puts around them.
-std::string told_by_chip(const Plan& plan, std::uint32_t seed, int looks) {
-    const fixtures::Folder folder;
+/// Where a plan is compiled and played: it and its adapter.
+void write_plan(const fixtures::Folder& folder, const Plan& plan) {
     const CSource c = c_source(plan, {.numbers = runtime::NumberKind::binary32, .name = "plan"});
-    write_file(folder.file(c.name + ".h"), c.header);
-    write_file(folder.file(c.name + ".c"), c.source);
+    write_file(folder.file("plan.h"), c.header);
+    write_file(folder.file("plan.c"), c.source);
     write_file(folder.file("flat.c"), fixtures::c_adapter(c));
-    const std::string chip = std::filesystem::absolute("tests/emit/chip").string();
-    const std::string call = fmt::format(
-        "cd '{0}' && avr-gcc -std=gnu99 -Os -mmcu=atmega1284p -DF_CPU=16000000UL -DPLAN={1} -DPLAN_SOURCE='\"flat.c\"' "
-        "-DSENSORS={2} -DSEED={3}UL -DLOOKS={4}UL -DEVERY={5} -I. -I'{6}' '{6}/avr_main.c' -lm -o chip.elf > said.txt "
-        "2>&1 && "
-        "avr-gcc -std=c99 -Os -mmcu=atmega1284p -Wall -Wextra -Wconversion -Wshadow -Wpedantic -Werror -c {1}.c -o "
-        "alone.o >> said.txt 2>&1 && "
-        "simavr -m atmega1284p -f 16000000 chip.elf > told.txt 2>&1",
-        folder.path(), c.name, plan.sensors(), seed, looks, told_every, chip);
-    const int status = std::system(call.c_str()); // NOLINT(cert-env33-c): the test's own words, no one else's
-    REQUIRE_MESSAGE(status == 0, read_file(folder.file("said.txt")));
-    // The simulator shows a line in colour, with a dot for its end.
-    std::istringstream all(read_file(folder.file("told.txt")));
+}
+
+/// Runs a call in that folder; what it printed.
+std::string called_there(const fixtures::Folder& folder, const std::string& call) {
+    const fixtures::Called called = fixtures::program(fmt::format("sh -c 'cd {} && {}'", folder.path(), call));
+    REQUIRE_MESSAGE(called.status == 0, called.out << called.err);
+    return called.out;
+}
+
+std::string defines(const Plan& plan, std::uint32_t seed, int looks) {
+    return fmt::format(
+        "-DPLAN=plan -DPLAN_SOURCE=\\\"flat.c\\\" -DSENSORS={} -DSEED={}UL -DLOOKS={}UL -DEVERY={} -I. -I{}",
+        plan.sensors(), seed, looks, told_every, std::filesystem::absolute("tests/emit/chip").string());
+}
+
+const char* const strictly = "-std=c99 -Os -Wall -Wextra -Wconversion -Wshadow -Wpedantic -Werror -c plan.c -o alone.o";
+
+/// What the 8-bit chip tells: the lines of its serial port, without what the simulator puts around them.
+std::string told_by_8_bits(const Plan& plan, std::uint32_t seed, int looks) {
+    const fixtures::Folder folder;
+    write_plan(folder, plan);
+    const std::string shown =
+        called_there(folder, fmt::format("avr-gcc -mmcu=atmega1284p {0} && avr-gcc -std=gnu99 -Os -mmcu=atmega1284p "
+                                         "-DF_CPU=16000000UL {1} {2}/main.c -lm -o chip.elf && "
+                                         "simavr -m atmega1284p -f 16000000 chip.elf 2>&1",
+                                         strictly, defines(plan, seed, looks),
+                                         std::filesystem::absolute("tests/emit/chip").string()));
+    std::istringstream all(shown); // it shows a line in colour, with a dot for its end
     std::string lines;
     bool ended = false;
     for (std::string line; std::getline(all, line);) {
@@ -117,13 +130,30 @@ std::string told_by_chip(const Plan& plan, std::uint32_t seed, int looks) {
         ended = ended || told.starts_with("..");
         lines += told.size() > 8 && told[8] == '.' ? told.substr(0, 8) + "\n" : "";
     }
-    CHECK_MESSAGE(ended, read_file(folder.file("told.txt")));
+    CHECK_MESSAGE(ended, shown);
     return lines;
+}
+
+/// What the 32-bit chip tells.
+std::string told_by_32_bits(const Plan& plan, std::uint32_t seed, int looks) {
+    const fixtures::Folder folder;
+    write_plan(folder, plan);
+    const std::string example = std::filesystem::absolute("examples/on-the-robot/32-bit").string();
+    std::string told = called_there(
+        folder,
+        fmt::format("arm-none-eabi-gcc -mcpu=cortex-m3 -mthumb -ffreestanding {0} && arm-none-eabi-gcc -std=gnu99 "
+                    "-Os -mcpu=cortex-m3 -mthumb -ffreestanding -nostdlib {1} {2}/main.c {3}/begin.c -T "
+                    "{3}/chip.ld -lgcc -o chip.elf && timeout 120 qemu-system-arm -M mps2-an385 -kernel "
+                    "chip.elf -display none -monitor none -serial stdio -semihosting",
+                    strictly, defines(plan, seed, looks), std::filesystem::absolute("tests/emit/chip").string(),
+                    example));
+    CHECK(told.ends_with(".\n"));
+    return told.substr(0, told.size() - std::min<std::size_t>(2, told.size()));
 }
 
 } // namespace
 
-TEST_CASE("plans say on a simulated 8-bit chip what they say in the runtime, look for look") {
+TEST_CASE("plans say on simulated 8-bit and 32-bit chips what they say in the runtime, look for look") {
     const int looks = fixtures::rounds(1500, 300, 100);
     std::vector<Plan> plans;
     for (const auto& entry : std::filesystem::directory_iterator("data/fern-house/plans")) {
@@ -144,8 +174,9 @@ TEST_CASE("plans say on a simulated 8-bit chip what they say in the runtime, loo
         CAPTURE(plans[i].name());
         const auto seed = static_cast<std::uint32_t>(i + 1);
         const std::string expected = expected_of(plans[i], seed, looks);
-        CHECK(told_by_chip(plans[i], seed, looks) == expected);
+        CHECK(told_by_8_bits(plans[i], seed, looks) == expected);
+        CHECK(told_by_32_bits(plans[i], seed, looks) == expected);
         told += looks;
     }
-    MESSAGE(told, " looks of ", plans.size(), " plans on the chip");
+    MESSAGE(told, " looks of ", plans.size(), " plans on each chip");
 }

@@ -118,7 +118,7 @@ bool is_sound(const LookRecord& look, const Robot& robot) {
 } // namespace
 
 TEST_CASE("random imperfect robots over the model plans: nothing but numbers comes out") {
-    const auto robots = static_cast<std::uint32_t>(fixtures::rounds(300, 45, 8));
+    const auto robots = static_cast<std::uint32_t>(fixtures::rounds(300, 45, 4));
     std::size_t looks = 0;
     std::size_t number = 0;
     for (const Driven& model : driven_models) {

@@ -32,7 +32,6 @@ struct FlatAnswer {
 namespace {
 
 const char* const flat_structs = R"(
-#include <string.h>
 struct flat_look {
     double clock_ms, sensor[8], raw[8], offset, last_side, way_mm, range_mm, heading[4], left_deg, right_deg, battery_pct;
     unsigned short markers, markers_at[4], heard;
@@ -98,11 +97,11 @@ unsigned long @_flat_bytes(void) { return sizeof s; }
 void @_flat_reset(struct flat_answer *a) { @_begin(&s, said, a); }
 void @_flat_look(const struct flat_look *f, struct flat_answer *a)
 {
-    struct @_look in;
+    static const struct @_look nothing;
+    struct @_look in = nothing;
     struct @_answer out;
     unsigned i;
     (void)i;
-    memset(&in, 0, sizeof in);
     in.line = f->line;
 )";
     text += assignments(c.header, c.name + "_number");

@@ -7,12 +7,12 @@
 #include "commands/commands.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
+#include "print/print_numbers.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/formats/write/trace_csv.hpp"
 #include "vast_turn/formats/write/trips_json.hpp"
-#include "vast_turn/plan/explain/numbers_check.hpp"
 
 namespace vturn {
 
@@ -47,22 +47,6 @@ Heard heard_of(const std::string& text) {
     return heard;
 }
 
-/// Where the run hung on how numbers are computed.
-void print_numbers(const Streams& streams, const Plan& plan, const Run& run) {
-    const NumbersCheck check = check_numbers(plan, run.told);
-    if (!check.first) {
-        streams.out << fmt::format("  numbers     float; double decides alike in all {} looks\n", check.looks);
-        return;
-    }
-    const auto line = [&](RuleId rule) {
-        return rule == no_rule ? std::string("no rule") : fmt::format("line {}", plan.rule(rule).line);
-    };
-    streams.out << fmt::format(
-        "  numbers     float; double decides otherwise in {} of {} looks, first at {:.2f} s: {} in place of {}\n",
-        check.differing, check.looks, run.told[*check.first].clock_ms / 1000.0, line(check.by_double),
-        line(check.by_float));
-}
-
 int drive_once(const Streams& streams, const RunCall& options) {
     std::vector<Problem> warnings;
     const Course course = read_course(streams, options.course, options.variant);
@@ -91,14 +75,16 @@ int drive_once(const Streams& streams, const RunCall& options) {
     if (!options.trace.empty()) {
         write_output(streams, options.trace, trace_csv(run, robot, &plan));
     }
+    const std::optional<NumbersCheck> numbers =
+        is_short && !other ? std::optional(check_numbers(plan, run.told)) : std::nullopt;
     if (options.json) {
-        streams.out << run_json(scene, plan, run);
+        streams.out << run_json(scene, plan, run, numbers ? &*numbers : nullptr);
     } else {
         print_run(streams, scene, plan, run);
         if (other) {
             streams.out << told_pace(options.on, other->pace(), robot.look_ms);
-        } else if (is_short) {
-            print_numbers(streams, plan, run);
+        } else if (numbers) {
+            print_numbers(streams, plan, *numbers, run.told);
         }
     }
     return run.ending == Ending::halted ? passed : answer_no;

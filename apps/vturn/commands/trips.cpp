@@ -12,6 +12,7 @@
 #include "commands/interrupt.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
+#include "print/print_numbers.hpp"
 #include "print/print_trips.hpp"
 #include "print/progress.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
@@ -71,15 +72,15 @@ std::vector<TripCase> chosen(const TripGround& ground, const TripsCall& options)
 }
 
 /// The run of a failed trip with its first cure, if it has one.
-std::optional<Run> cured_run(const TripCase& one, const Plan& plan, const CaseReport& failed, const RunOptions& run) {
-    if (failed.cures.empty()) {
+std::optional<Run> cured_run(const TripCase& one, const Plan* plan, const CaseReport& failed, const RunOptions& run) {
+    if (plan == nullptr || failed.cures.empty()) {
         return std::nullopt;
     }
     const RunOptions own = options_like(run, failed.result.run);
     const Cure& cure = failed.cures.front();
-    const Compiled changed = compile_plan(cure.text, plan.file());
+    const Compiled changed = compile_plan(cure.text, plan->file());
     const std::size_t from = cure.passes ? 0 : failed.result.parting->look;
-    return try_trip_changed(*one.scene, plan, changed.plan.value(), from, failed.result.trip, own).run;
+    return try_trip_changed(*one.scene, *plan, changed.plan.value(), from, failed.result.trip, own).run;
 }
 
 /// The first failed trip, with the path of its first cure.
@@ -89,7 +90,7 @@ void draw_first_failure(const Streams& streams, const TripReport& report, const 
         for (std::size_t i = 0; i < one.cases.size(); ++i) {
             const CaseReport& failed = one.cases[i];
             if (!failed.holds() && failed.result.parting) {
-                const std::optional<Run> cured = cured_run(report.cases[i], *one.pilot.plan(), failed, run);
+                const std::optional<Run> cured = cured_run(report.cases[i], one.pilot.plan(), failed, run);
                 write_output(streams, picture,
                              draw_parting(*report.cases[i].scene, one.pilot, failed.result, cured ? &*cured : nullptr,
                                           failed.cures, format_for(picture)));
@@ -256,6 +257,33 @@ std::vector<Pilot> pilots_of(const TripsCall& call, const Robot& robot, const st
     return pilots;
 }
 
+/// Files and what is printed of trips that were all taken.
+int tell_trips(const Streams& streams, const TripsCall& call, const TripReport& report, const RunOptions& run,
+               const AllPaces& paces) {
+    if (!call.picture.empty()) {
+        draw_first_failure(streams, report, call.picture, run);
+    }
+    if (!call.days_picture.empty()) {
+        draw_first_days(streams, report, call.days_picture);
+    }
+    if (!call.junit.empty()) {
+        write_output(streams, call.junit, trips_junit(report));
+    }
+    if (!call.json) {
+        const int status = print_trips(streams, report);
+        if (!call.on.empty()) {
+            streams.out << told_pace(call.on, paces.all(), report.cases.front().scene->robot().look_ms);
+        } else if (run.numbers == runtime::NumberKind::binary32) {
+            for (const PilotReport& one : report.pilots) {
+                print_numbers_of_trips(streams, *one.pilot.plan(), report.cases, run);
+            }
+        }
+        return status;
+    }
+    streams.out << trips_json(report);
+    return report.passed() == report.taken() ? passed : answer_no;
+}
+
 int call_trips(const Streams& streams, const TripsCall& call) {
     for (const std::string& picture : {call.picture, call.days_picture}) {
         if (!picture.empty()) {
@@ -297,24 +325,7 @@ int call_trips(const Streams& streams, const TripsCall& call) {
         print_interrupted(streams, report);
         return interrupted;
     }
-    if (!call.picture.empty()) {
-        draw_first_failure(streams, report, call.picture, options.run);
-    }
-    if (!call.days_picture.empty()) {
-        draw_first_days(streams, report, call.days_picture);
-    }
-    if (!call.junit.empty()) {
-        write_output(streams, call.junit, trips_junit(report));
-    }
-    if (!call.json) {
-        const int status = print_trips(streams, report);
-        if (!call.on.empty()) {
-            streams.out << told_pace(call.on, paces->all(), robot.look_ms);
-        }
-        return status;
-    }
-    streams.out << trips_json(report);
-    return report.passed() == report.taken() ? passed : answer_no;
+    return tell_trips(streams, call, report, options.run, *paces);
 }
 
 } // namespace

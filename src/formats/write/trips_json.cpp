@@ -179,9 +179,15 @@ Json case_json(const TripCase& one, const Pilot& pilot, const CaseReport& report
 
 } // namespace
 
-std::string run_json(const Scene& scene, const Pilot& pilot, const Run& run) {
+std::string run_json(const Scene& scene, const Pilot& pilot, const Run& run, const NumbersCheck* numbers) {
     Json json = run_object(scene, pilot, run);
     json["choices"] = choices_json(scene, run);
+    if (numbers != nullptr) {
+        json["numbers"] = {{"kind", "float"},
+                           {"looks", numbers->looks},
+                           {"differing", numbers->differing},
+                           {"first_s", numbers->first ? Json(run.told[*numbers->first].clock_ms / 1000.0) : Json()}};
+    }
     return written(json);
 }
 

@@ -5,13 +5,15 @@
 #include <string>
 #include <vector>
 
+#include "vast_turn/plan/explain/numbers_check.hpp"
 #include "vast_turn/trial/layouts_report.hpp"
 #include "vast_turn/trial/trip_report.hpp"
 
 namespace vast_turn {
 
-/// A run: route, end, way, events. Not its looks: those are in the trace.
-std::string run_json(const Scene& scene, const Pilot& pilot, const Run& run);
+/// A run: route, end, way, events. Not its looks: those are in the trace. `numbers`: of one that was driven in float,
+/// with what it was told kept, what double decides otherwise.
+std::string run_json(const Scene& scene, const Pilot& pilot, const Run& run, const NumbersCheck* numbers = nullptr);
 
 /// Trips as JSON: what came of each with each pilot, and why.
 std::string trips_json(const TripReport& report);
