@@ -3,8 +3,8 @@
 
     bench/chip/cost.py build/release/apps/vturn/vturn [PLAN ...]
 
-Exports each plan for the demo's Sprig-5, plays the first 250 looks of its run over the glass wing on a simulated
-ATmega1284P (simavr, cycles) and a simulated Cortex-M3 (qemu, instructions), and prints what a look takes, from the
+Exports each plan for the demo's robot with as many sensors, plays the first 250 looks of its run over a course of the demo
+on a simulated ATmega1284P (simavr, cycles) and a simulated Cortex-M3 (qemu, instructions), and prints what a look takes, from the
 sensors' counts to the wheels' powers. Flash and memory are what the program grows by. hand_NAME.h beside this file, where
 there is one, is the plan NAME written by hand; its powers must be the same. Needs gcc-avr, avr-libc, simavr,
 gcc-arm-none-eabi and qemu-system-arm.
@@ -110,10 +110,33 @@ def played(chip, folder):
     return [int(n) for n in re.search(r'(-?\d+) (-?\d+) (-?\d+) (-?\d+) ', told).groups()]
 
 
+def sensors_of(plan):
+    return int(re.search(r'^sensors (\d)', plan.read_text(), re.M).group(1))
+
+
+def robot_of(plan):
+    return HOUSE / f'sprig-{sensors_of(plan)}.robot.toml'
+
+
+def course_of(plan):
+    return HOUSE / ('glass-wing.course.toml' if sensors_of(plan) == 5 else 'fern-house.course.toml')
+
+
+def calibrated(vturn, plan, folder):
+    """Of the bench for Sprig-5, whose readings there are; of the simulated bench for the others."""
+    path = folder / f'sprig-{sensors_of(plan)}.calibration.toml'
+    if not path.exists():
+        readings = [HOUSE / 'sprig-5.bench.csv', '--robot', robot_of(plan)]
+        if sensors_of(plan) != 5:
+            readings = ['--simulate', HOUSE / 'fern-house.course.toml', robot_of(plan)]
+        subprocess.run([vturn, 'calibrate', *readings, '-o', path], capture_output=True)
+    return path
+
+
 def measured(vturn, plan, folder, calibration):
-    robot = HOUSE / 'sprig-5.robot.toml'
+    robot = robot_of(plan)
     run(vturn, 'export', plan, '--name', 'plan', '--numbers', 'float', '--robot', robot, '--calibration', calibration, '-o', folder)
-    subprocess.run([vturn, 'run', HOUSE / 'glass-wing.course.toml', robot, plan, '--numbers', 'float', '--calibration', calibration,
+    subprocess.run([vturn, 'run', course_of(plan), robot, plan, '--numbers', 'float', '--calibration', calibration,
                     '--trace', folder / 'trace.csv'], capture_output=True)
     header = (folder / 'plan.h').read_text()
     with open(folder / 'trace.csv') as trace:
@@ -140,13 +163,11 @@ def main():
     print(f'{"plan":<18} {"chip":<7} {"written":<9} {"mean":>7} {"most":>7} {"flash":>7} {"memory":>7}   of by hand')
     with tempfile.TemporaryDirectory() as root:
         root = pathlib.Path(root)
-        calibration = root / 'sprig-5.calibration.toml'
-        run(vturn, 'calibrate', HOUSE / 'sprig-5.bench.csv', '--robot', HOUSE / 'sprig-5.robot.toml', '-o', calibration)
         differ = False
         for plan in plans:
             folder = root / plan.stem
             os.mkdir(folder)
-            results = measured(vturn, plan, folder, calibration)
+            results = measured(vturn, plan, folder, calibrated(vturn, plan, root))
             for (chip, kind), own in results.items():
                 hand = results.get((chip, 'by hand'))
                 ratio = '' if hand is None or kind == 'by hand' else f'{own["mean"] / hand["mean"]:.2f} time, {own["flash"] / hand["flash"]:.2f} flash, {own["memory"] / hand["memory"]:.2f} memory'

@@ -292,7 +292,8 @@ std::string arguments(const Shape& shape) {
 }
 
 /// `do` and `become`.
-std::string entering(const Shape& shape, bool enters) {
+/// How a block is begun above the one in hand, or in its place.
+std::string entering_statements(const Shape& shape, bool enters) {
     const bool gives = shape.arguments > 0;
     Lines lines;
     if (gives) {
@@ -316,15 +317,21 @@ std::string entering(const Shape& shape, bool enters) {
         lines.add(gives ? "@begin_block(s, at, block, arguments);" : "@begin_block(s, at, block);");
     }
     lines.add("return $MOVED_ON;");
+    return lines.text();
+}
+
+std::string entering(const Shape& shape, bool enters) {
+    // Where two are never in hand only blocks that nothing comes to call others, and there is no room for those.
+    const bool unreached = enters && shape.tables.frames == 1;
     std::vector<std::string> parameters = {"struct @state *s", "int at", "uint16_t call", "uint16_t block"};
-    if (gives) {
+    if (shape.arguments > 0) {
         parameters.insert(parameters.begin() + 1, "const struct @look *in");
     }
     if (enters) {
         parameters.emplace_back("uint16_t guard");
     }
     return c_function(shape.pieces, enters ? "static uint8_t @enter" : "static uint8_t @become", parameters, {},
-                      lines.text());
+                      unreached ? "    return $OVER;\n" : entering_statements(shape, enters));
 }
 
 const char* const refresh =

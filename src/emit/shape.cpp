@@ -29,7 +29,8 @@ Shape::Shape(const Plan& of_plan, const CPieces& with)
     freshes = !tables.freshes.empty();
     lone = !transfers && !guards && !freshes;
     for (const lang::LaidBlock& block : plan.checked().blocks) {
-        arguments = std::max(arguments, static_cast<int>(block.params.size()));
+        // A block that nothing calls has no arguments to be given.
+        arguments = transfers ? std::max(arguments, static_cast<int>(block.params.size())) : 0;
     }
     for (std::size_t i = 0; i < tables.blocks.size(); ++i) {
         functions_.push_back((tables.blocks[i].is_errand ? "errand_" : "habit_") + c_name(plan.blocks()[i]));

@@ -151,6 +151,19 @@ TEST_CASE("a ramp that an item gives to the block it does goes along with that i
     compare({plan}, {3}, 300, NumberKind::binary32, seen);
 }
 
+TEST_CASE("a habit that acts alone is exported with blocks beside it that nothing comes to") {
+    const char* const plan = "plan \"alone\"\nsensors 2\nhabit go {\n    [##] -> note(\"on\"), ahead(31)\n"
+                             "    [#.] -> bend(9, 31)\n}\n"
+                             "habit other(power) {\n    else -> ahead(power)\n}\n"
+                             "errand never {\n    do other(20) over 90mm\n}\n";
+    std::set<EventKind> seen;
+    for (const NumberKind numbers : {NumberKind::binary64, NumberKind::binary32}) {
+        compare({fixtures::compiled(plan)}, {7}, 400, numbers, seen);
+    }
+    CHECK(seen.count(EventKind::note) == 1);
+    CHECK(seen.count(EventKind::unanswered) == 1);
+}
+
 TEST_CASE("names that C has for itself, that it cannot have, and that would stand for two") {
     const Plan plan =
         fixtures::compiled("plan \"int \xC3\xA9 /* \\ */\"\nsensors 2\nvar register = 0\nvar default = 1\n"

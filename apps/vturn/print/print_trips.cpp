@@ -91,7 +91,9 @@ void print_failure(const Streams& streams, const Pilot& pilot, const CaseReport&
     const TripResult& result = made.result;
     streams.out << "\n"
                 << (made.holds() ? paint.good("pass") : paint.bad("FAIL"))
-                << fmt::format("  trip \"{}\" with plan \"{}\" ({})\n", result.trip.name, pilot.name(), pilot.file());
+                << fmt::format("  trip \"{}\" with {} \"{}\"{}\n", result.trip.name,
+                               pilot.plan() != nullptr ? "plan" : "program", pilot.name(),
+                               pilot.file().empty() ? "" : " (" + pilot.file() + ")");
     if (made.days) {
         print_days(streams, made);
     }
@@ -117,7 +119,7 @@ void print_failure(const Streams& streams, const Pilot& pilot, const CaseReport&
     }
     const bool none_passes =
         std::none_of(made.cures.begin(), made.cures.end(), [](const Cure& cure) { return cure.passes; });
-    if (cures_sought && none_passes) {
+    if (cures_sought && none_passes && pilot.plan() != nullptr) {
         streams.out << fmt::format("    none of {} changes of its rules and numbers lets it pass\n",
                                    made.changes_tried);
     }
