@@ -359,6 +359,23 @@ def a_csv_of_commas(folder):
 
 
 @alike_for_all
+def a_program_that_decides_badly_is_told_and_ended(folder):
+    course = os.path.join(DATA, "aisle.course.toml")
+    for program, words in (
+        ("yes", "no column `left_pct`"),
+        ("cat /dev/zero", "a line without end"),
+        ("sh -c 'printf \"\\247H\"; exec cat /dev/zero'", "says much, but nothing that was asked"),
+        ("false", "ended before the run did"),
+        ("sh -c 'trap \"\" TERM; echo left_pct,right_pct; echo nan,1; exec sleep 1000'", "no number"),
+        ("/dev/null", "cannot be started"),
+        ("'", "is not closed"),
+    ):
+        bounded(call("run", course, ROBOT, PLAN, "--on", program, "--limit-s", "1"), [words])
+    ahead = call("run", course, ROBOT, PLAN, "--limit-s", "1", "--on", "sh -c 'echo left_pct,right_pct; exec yes 30,30'")
+    want(ahead.status == 1 and "100 looks answered" in ahead.out, "one that answers before it is asked is taken at its word")
+
+
+@alike_for_all
 def looks_of_faults(folder):
     bounded(call("ask", PLAN, "--script", folder.file("a.looks", "zz " * 20000)), ["zz"])
     bounded(call("ask", PLAN, "--script", folder.file("b.looks", "raw=" + "1," * 30000)), ["calibration"])
