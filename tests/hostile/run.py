@@ -372,7 +372,7 @@ def a_program_that_decides_badly_is_told_and_ended(folder):
     ):
         bounded(call("run", course, ROBOT, PLAN, "--on", program, "--limit-s", "1"), [words])
     ahead = call("run", course, ROBOT, PLAN, "--limit-s", "1", "--on", "sh -c 'echo left_pct,right_pct; exec yes 30,30'")
-    want(ahead.status == 1 and "100 looks answered" in ahead.out, "one that answers before it is asked is taken at its word")
+    want(ahead.status == 1 and b"100 looks answered" in ahead.out, "one that answers before it is asked is taken at its word")
 
 
 @alike_for_all
