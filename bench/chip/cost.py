@@ -87,7 +87,7 @@ def hand_constants(calibration):
 
 def built(chip, kind, folder, constants):
     """The program for a chip: `-DEMPTY`, `-DBY_HAND` or nothing; its bytes of flash and of memory."""
-    common = ['-std=gnu99', '-Os', '-ffunction-sections', '-fdata-sections', '-Wl,--gc-sections', '-I.', *kind, *constants]
+    common = ['-std=gnu99', '-Os', '-ffunction-sections', '-fdata-sections', '-Wl,--gc-sections', '-I.', f'-I{HERE.parent.parent}/tests/emit/chip', *kind, *constants]
     if chip == '8-bit':
         run('avr-gcc', *common, '-mmcu=atmega1284p', '-DF_CPU=16000000UL', HERE / 'main.c', 'plan.c', '-lm', '-o', 'cost.elf', cwd=folder)
         sizes = run('avr-size', 'cost.elf', cwd=folder)

@@ -3,21 +3,17 @@
  * (Cortex-M3 in a simulator that takes 1,024 nanoseconds for each); the last two are the sums of the powers. A tick is 8 cycles, or a 25.6th of an instruction. With
  * -DEMPTY nothing is decided: what remains is the program around it. */
 #include "looks.h"
+#include "port.h"
 
 #ifdef BY_HAND
 #include "hand.h"
 #endif
 
 #ifdef __AVR__
-#include <avr/interrupt.h>
-#include <avr/io.h>
-#include <avr/sleep.h>
-
 enum { UNITS_A_TICK = 8, TICKS_A_UNIT_10 = 10 };
 
-static void begin_chip(void)
+static void begin_clock(void)
 {
-    UCSR0B = 1 << TXEN0;
     TCCR1B = 1 << CS11; /* a tick every 8 cycles */
 }
 
@@ -25,29 +21,13 @@ static uint32_t ticks(void)
 {
     return TCNT1;
 }
-
-static void put(char c)
-{
-    while ((UCSR0A & (1 << UDRE0)) == 0) {
-    }
-    UDR0 = (uint8_t)c;
-}
-
-static void end_chip(void)
-{
-    cli();
-    sleep_enable();
-    sleep_cpu();
-}
 #else
 #define REGISTER(address) (*(volatile uint32_t *)(address))
 
 enum { UNITS_A_TICK = 1, TICKS_A_UNIT_10 = 256 }; /* 25 ticks a microsecond: 25.6 an instruction */
 
-static void begin_chip(void)
+static void begin_clock(void)
 {
-    REGISTER(0x40004010u) = 217;
-    REGISTER(0x40004008u) = 3;
     REGISTER(0x40000008u) = 0xFFFFFFFFu;
     REGISTER(0x40000004u) = 0xFFFFFFFFu;
     REGISTER(0x40000000u) = 1;
@@ -57,18 +37,6 @@ static uint32_t ticks(void)
 {
     return ~REGISTER(0x40000004u);
 }
-
-static void put(char c)
-{
-    REGISTER(0x40004000u) = (uint32_t)c;
-}
-
-static void end_chip(void)
-{
-    register uint32_t operation __asm__("r0") = 0x18; /* of semihosting: the program ends */
-    register uint32_t reason __asm__("r1") = 0x20026;
-    __asm__ volatile("bkpt 0xAB" : : "r"(operation), "r"(reason));
-}
 #endif
 
 static void put_number(int32_t x)
@@ -77,16 +45,16 @@ static void put_number(int32_t x)
     int count = 0;
     uint32_t rest = x < 0 ? (uint32_t)-x : (uint32_t)x;
     if (x < 0) {
-        put('-');
+        port_put('-');
     }
     do {
         digits[count++] = (char)('0' + rest % 10u);
         rest /= 10u;
     } while (rest != 0);
     while (count-- != 0) {
-        put(digits[count]);
+        port_put(digits[count]);
     }
-    put(' ');
+    port_put(' ');
 }
 
 static uint32_t units(uint32_t some)
@@ -107,7 +75,8 @@ int main(void)
     plan_number left = 0;
     plan_number right = 0;
     int i;
-    begin_chip();
+    port_begin();
+    begin_clock();
 #if !defined(BY_HAND) && !defined(EMPTY)
     plan_ready(&loop, &robot);
 #endif
@@ -138,7 +107,7 @@ int main(void)
     put_number((int32_t)units(most));
     put_number((int32_t)left);
     put_number((int32_t)right);
-    put('\n');
-    end_chip();
+    port_put('\n');
+    port_end();
     return 0;
 }

@@ -148,21 +148,31 @@ void add_built_in(Lines& lines, const Chassis& chassis, const SensorLevels& leve
     }
 }
 
+/// One sensor after another without a loop, which would take a third of a look of a plan by patterns.
 std::string line_bits(const Chassis& chassis) {
+    const CPieces& pieces = chassis.shape.pieces;
     const std::string edge = chassis.edge_type();
+    Lines seen;
+    seen.add(
+        fmt::format("return falls != 0 ? ({})({} - counts) : counts;", edge, edge == "uint16_t" ? "65534u" : "65535u"));
     Lines lines;
-    lines.add("uint8_t i;");
-    lines.add("uint8_t bit = 1;");
+    lines.add("const uint8_t was = r->line;");
     lines.add("uint8_t line = 0;");
-    lines.add(fmt::format("for (i = 0; i < {}; ++i) {{", chassis.sensors()));
-    lines.add(fmt::format("const {} from = (r->line & bit) != 0 ? r->off_below[i] : r->on_from[i];", edge));
-    lines.add(fmt::format("const {0} seen = (r->falls & bit) != 0 ? ({0})({1} - counts[i]) : counts[i];", edge,
-                          edge == "uint16_t" ? "65534u" : "65535u"));
-    lines.add("if (seen >= from) {");
-    lines.add_all("line = (uint8_t)(line | bit);\n}\nbit = (uint8_t)(bit << 1);\n}\nr->line = line;\nreturn line;");
-    return "/* Which sensors see line; one between its two thresholds stays as it was. */\n" +
-           c_function(chassis.shape.pieces, "static uint8_t @sees_line", {"struct @loop *r", "const uint16_t *counts"},
-                      {}, lines.text());
+    for (std::size_t i = 0; i < chassis.sensors(); ++i) {
+        const std::string bit = fmt::format("0x{:02X}u", 1U << i);
+        lines.add(fmt::format("if (@seen(now->counts[{0}], r->falls & {1}) >= ((was & {1}) != 0 ? r->off_below[{0}] : "
+                              "r->on_from[{0}])) {{",
+                              i, bit));
+        lines.add(fmt::format("line = (uint8_t)(line | {});", bit));
+        lines.add("}");
+    }
+    lines.add_all("r->line = line;\nreturn line;");
+    return "/* Counts from the side on which the floor lies, so that line counts more. */\n" +
+           c_function(pieces, fmt::format("static {} @seen", edge), {"uint16_t counts", "unsigned falls"}, {},
+                      seen.text()) +
+           "/* Which sensors see line; one between its two thresholds stays as it was. */\n" +
+           c_function(pieces, "static uint8_t @sees_line", {"struct @loop *r", "const struct @senses *now"}, {},
+                      lines.text());
 }
 
 /// Patterns as bits of a table, one a pattern.
@@ -261,7 +271,7 @@ void add_clock(Lines& lines, const Chassis& chassis) {
 
 void add_array(Lines& lines, const Chassis& chassis) {
     const CPieces& pieces = chassis.shape.pieces;
-    lines.add("look.line = @sees_line(r, now->counts);");
+    lines.add("look.line = @sees_line(r, now);");
     if (chassis.asks("raw")) {
         lines.add_all(
             fmt::format("for (i = 0; i < {}; ++i) {{\nlook.raw[i] = (@number)now->counts[i];\n}}", chassis.sensors()));

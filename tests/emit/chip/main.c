@@ -1,63 +1,20 @@
 /* Drives one plan on a bare chip over random looks and tells the sum of its answers every so many looks through the
- * serial line. PLAN, SENSORS, SEED, LOOKS and EVERY are given when it is compiled; PLAN_SOURCE is the plan's adapter. The
- * chip is an ATmega1284P, or a Cortex-M3 as the board MPS2 with the image AN385 has it. */
+ * serial line. PLAN, SENSORS, SEED, LOOKS and EVERY are given when it is compiled; PLAN_SOURCE is the plan's adapter. */
 #include PLAN_SOURCE
 
 #include "looks.h"
+#include "port.h"
 
 #define JOIN(a, b) a##b
 #define CALLED(name, what) JOIN(name, what)
-
-#ifdef __AVR__
-#include <avr/interrupt.h>
-#include <avr/io.h>
-#include <avr/sleep.h>
-
-static void begin_chip(void)
-{
-    UCSR0B = 1 << TXEN0;
-}
-
-static void send(char c)
-{
-    while (!(UCSR0A & (1 << UDRE0))) {
-    }
-    UDR0 = (uint8_t)c;
-}
-
-static void end_chip(void)
-{
-    cli();
-    sleep_enable();
-    sleep_cpu();
-}
-#else
-static void begin_chip(void)
-{
-    *(volatile uint32_t *)0x40004010u = 217;
-    *(volatile uint32_t *)0x40004008u = 1;
-}
-
-static void send(char c)
-{
-    *(volatile uint32_t *)0x40004000u = (uint32_t)c;
-}
-
-static void end_chip(void)
-{
-    register uint32_t operation __asm__("r0") = 0x18; /* of semihosting: the program ends */
-    register uint32_t reason __asm__("r1") = 0x20026;
-    __asm__ volatile("bkpt 0xAB" : : "r"(operation), "r"(reason));
-}
-#endif
 
 static void send_sum(uint32_t sum)
 {
     int8_t shift;
     for (shift = 28; shift >= 0; shift = (int8_t)(shift - 4)) {
-        send("0123456789abcdef"[(sum >> shift) & 15]);
+        port_put("0123456789abcdef"[(sum >> shift) & 15]);
     }
-    send('\n');
+    port_put('\n');
 }
 
 static struct flat_look look;
@@ -106,7 +63,7 @@ int main(void)
     uint32_t random = SEED;
     uint32_t sum = 2166136261u;
     uint32_t n;
-    begin_chip();
+    port_begin();
     chip_begin(&given);
     CALLED(PLAN, _flat_reset)(&answer);
     for (n = 0; n < LOOKS; ++n) {
@@ -126,8 +83,8 @@ int main(void)
             send_sum(sum);
         }
     }
-    send('.');
-    send('\n');
-    end_chip();
+    port_put('.');
+    port_put('\n');
+    port_end();
     return 0;
 }
