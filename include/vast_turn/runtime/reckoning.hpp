@@ -42,8 +42,10 @@ private:
 
 /// Milliseconds of a clock that counts so many whole microseconds.
 template <class Numbers = runtime::Binary64> constexpr double clock_ms(std::uint64_t us) {
-    const double rest = Numbers::kept(static_cast<double>(us % 1000U) / 1000.0);
-    return Numbers::kept(Numbers::kept(static_cast<double>(us / 1000U)) + rest);
+    const std::uint64_t whole_ms = us / 1000U;
+    const std::uint64_t rest_us = us % 1000U;
+    return Numbers::kept(Numbers::kept(static_cast<double>(whole_ms)) +
+                         Numbers::kept(static_cast<double>(rest_us) / 1000.0));
 }
 
 } // namespace vast_turn
