@@ -13,7 +13,7 @@ std::vector<std::string_view> fuzz_words() {
             "done",     "halt",    "hold",    "over",      "till",    "loop",  "if",    "pid",    "ramp",
             "offset",   "sensor",  "raw",     "last_side", "heading", "range", "heard", "at",     "button",
             "while",    "int",     "struct",  "->",        "[##]",    "(",     ")",     "{",      "}",
-            "\"",       "\\",      "*/",      "?",       "@",       "$",     "\n"};
+            "\"",       "\\",      "*/",      "?",         "@",       "$",     "\n"};
 }
 
 namespace {

@@ -104,13 +104,15 @@ CValue Expressions::looked_up(const runtime::Instruction& step, const Where& whe
     case Op::range: return any("in->range_mm");
     case Op::button: return truth_of("in->button");
     case Op::marker:
-        return truth_of(fmt::format("((in->{} & 0x{:04X}u) != 0)",
+        return truth_of(pieces_("@has(in->") +
+                        fmt::format("{}, 0x{:04X}u)",
                                     step.a == 0 ? "markers" : fmt::format("markers_at[{}]", step.a - 1), 1U << step.b));
-    case Op::heard: return truth_of(fmt::format("((in->heard & 0x{:04X}u) != 0)", 1U << step.b));
+    case Op::heard: return truth_of(pieces_("@has(in->heard, ") + fmt::format("0x{:04X}u)", 1U << step.b));
     case Op::var: return kept(fmt::format("s->cell[{}]", step.b));
     case Op::cell: return kept(fmt::format("{}[{}]", where.cells, step.b));
     case Op::fresh: return truth_of(fmt::format("({}[{}] > {})", where.cells, step.b, pieces_.number(1.5)));
-    case Op::pattern: return truth_of(pattern(step.a, step.b));
+    case Op::pattern: // not a bare comparison: compilers refuse two of them that never hold together
+        return truth_of(pieces_("@matches(in, ") + fmt::format("0x{:02X}u, 0x{:02X}u)", step.a, step.b));
     default: return truth_of(fmt::format("s->watch[{}].holds", step.b));
     }
 }

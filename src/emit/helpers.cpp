@@ -78,6 +78,20 @@ const char* const bits_of = R"(static uint8_t @bits_of(uint8_t line)
 
 )";
 
+const char* const matches = R"(static bool @matches(const struct @look *in, uint8_t mask, uint8_t bits)
+{
+    return (in->line & mask) == bits;
+}
+
+)";
+
+const char* const has = R"(static bool @has(uint16_t set, uint16_t bit)
+{
+    return (set & bit) != 0;
+}
+
+)";
+
 const char* const rolled = R"(/* Degrees that the wheel of a side has turned. */
 static @number @rolled(const struct @marks *now, const struct @marks *began, @number side)
 {
@@ -230,9 +244,10 @@ std::vector<Helper> arithmetic_helpers(const Shape& shape) {
     pids += pid;
     const std::string free_look = "FREE_LOOK";
     pids.replace(pids.find(free_look), free_look.size(), shape.lone ? "(s->look - 1)" : "s->free_look");
-    return {{"@settled", settled}, {"@divided", divided},   {"@clamped", clamped}, {"@within_power", within_power},
-            {"@size", size},       {"@smaller", smaller},   {"@larger", larger},   {"@bits_of", bits_of},
-            {"@rolled", rolled},   {"@progress", progress}, {"@ramp", ramp},       {"@pid", pids}};
+    return {{"@settled", settled}, {"@divided", divided}, {"@clamped", clamped}, {"@within_power", within_power},
+            {"@size", size},       {"@smaller", smaller}, {"@larger", larger},   {"@matches", matches},
+            {"@has", has},         {"@bits_of", bits_of}, {"@rolled", rolled},   {"@progress", progress},
+            {"@ramp", ramp},       {"@pid", pids}};
 }
 
 std::vector<Helper> memory_helpers(const Shape& shape) {

@@ -38,8 +38,8 @@ std::string in_words(const Answer& a) {
 
 /// Looks at all plans with the same looks as both, and notes the kinds of events.
 void compare(const std::vector<Plan>& plans, const std::vector<std::uint32_t>& seeds, int looks, NumberKind numbers,
-             std::set<EventKind>& seen) {
-    fixtures::CPrograms programs(plans, numbers);
+             std::set<EventKind>& seen, const std::string& flags = "-O0") {
+    fixtures::CPrograms programs(plans, numbers, flags);
     for (std::size_t n = 0; n < plans.size(); ++n) {
         CAPTURE(seeds[n]);
         CAPTURE(plans[n].name());
@@ -162,6 +162,15 @@ TEST_CASE("a habit that acts alone is exported with blocks beside it that nothin
     }
     CHECK(seen.count(EventKind::note) == 1);
     CHECK(seen.count(EventKind::unanswered) == 1);
+}
+
+TEST_CASE("conditions that never hold are exported so that compilers take them") {
+    const char* const plan = "plan \"never\"\nsensors 3\nmarkers amber\nhabit go {\n"
+                             "    [#..] and ([.##] or ([.#.] and [##.])) -> halt\n"
+                             "    amber and not amber -> halt\n    else -> ahead(31)\n}\n";
+    std::set<EventKind> seen;
+    compare({fixtures::compiled(plan)}, {7}, 200, NumberKind::binary32, seen,
+            "-Os -Wlogical-op -Wno-unknown-warning-option");
 }
 
 TEST_CASE("names that C has for itself, that it cannot have, and that would stand for two") {

@@ -151,9 +151,8 @@ for n, row in enumerate(sys.stdin):
         called.out.find("  on          '" + slow +
                         "': 82 looks answered, 18 came late, while it was still busy; the slowest took 25 of 10 ms") !=
         std::string::npos);
-    const auto trips =
-        call_vturn({"trips", demo_files + "fern-house.course.toml", demo_files + "sprig-2.robot.toml",
-                    demo_files + "left-first.plan", demo_files + "right-first.plan", "--on", "cat"});
+    const auto trips = call_vturn({"trips", demo_files + "fern-house.course.toml", demo_files + "sprig-2.robot.toml",
+                                   demo_files + "left-first.plan", demo_files + "right-first.plan", "--on", "cat"});
     CHECK(trips.status == 2);
     CHECK(trips.err.find("--on stands in the place of one plan") != std::string::npos);
 }
