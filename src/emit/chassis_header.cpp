@@ -80,6 +80,7 @@ CStruct loop(const Chassis& chassis) {
                          CField{"bool", "begun", 0, "there was a look"}}) {
         made.fields.push_back(std::move(field));
     }
+    add(!chassis.calibration, {"bool", "has_levels", 0, "it has been calibrated"});
     return made;
 }
 
@@ -117,7 +118,7 @@ extern "C" {
  * #levels#. */
 void @ready(struct @loop *r, const struct @robot *robot);
 
-/* One look: reads, decides, drives, tells. False when the plan has halted. */
+/* One look: reads, decides, drives, tells. False when #over#. */
 bool @step(struct @loop *r);
 
 /* A look each $PERIOD_US until the plan halts; looks that come late are counted in `late`. */
@@ -201,9 +202,11 @@ std::string chassis_header(const Chassis& chassis) {
                                "    uint8_t payload[{}];\n}};\n\n",
                                payload));
     std::string functions = declarations;
+    functions.replace(functions.find("#over#"), 6,
+                      chassis.calibration ? "the plan has halted" : "the plan has halted or it has no levels");
     functions.replace(functions.find("#levels#"), 8,
                       chassis.calibration ? "it reads with the calibration that is built in"
-                                          : "before its first look it must be calibrated");
+                                          : "until it has levels its motors stand and no look is made");
     return text + pieces(functions);
 }
 

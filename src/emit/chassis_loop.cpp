@@ -66,6 +66,7 @@ const char* const looking = R"(static void @drive(const struct @loop *r, bool st
 bool @step(struct @loop *r)
 {
     struct @senses now = {0};
+#if
     @read_senses(r, &now);
     @decide_senses(r, &now);
     @drive(r, r->motors_off);
@@ -260,7 +261,13 @@ std::string learning_functions(const Chassis& chassis) {
 }
 
 std::string loop_functions(const Chassis& chassis) {
-    return wire(chassis) + read_senses(chassis) + chassis.shape.pieces(looking);
+    std::string text = looking;
+    const std::string hole = "#if\n";
+    text.replace(text.find(hole), hole.size(),
+                 chassis.calibration
+                     ? ""
+                     : "    if (!r->has_levels) {\n        @drive(r, true);\n        return false;\n    }\n");
+    return wire(chassis) + read_senses(chassis) + chassis.shape.pieces(text);
 }
 
 } // namespace vast_turn::emit

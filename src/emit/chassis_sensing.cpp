@@ -120,6 +120,9 @@ std::string read_with(const Chassis& chassis) {
         lines.add("r->per_count[i] = @per_count(levels, i);");
     }
     lines.add("}");
+    if (!chassis.calibration) {
+        lines.add("r->has_levels = true;");
+    }
     return "/* Makes levels ready for many looks. */\n" +
            c_function(chassis.shape.pieces, "static void @read_with",
                       {"struct @loop *r", "const struct @levels *levels"}, {}, lines.text());
