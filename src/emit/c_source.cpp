@@ -94,7 +94,7 @@ std::vector<SenseField> sense_fields(const Chassis& chassis) {
 
 } // namespace emit
 
-std::uint16_t plan_mark(const Plan& plan) {
+std::uint16_t program_mark(const Plan& plan, const Robot& robot) {
     std::uint16_t sum = frames::no_sum;
     const auto add = [&](const std::string& text) {
         for (const char c : text) {
@@ -102,6 +102,7 @@ std::uint16_t plan_mark(const Plan& plan) {
         }
         sum = frames::summed(sum, 0);
     };
+    const auto add_number = [&](double x) { add(fmt::format("{}", x)); };
     add(plan.name());
     for (const auto* names : {&plan.blocks(), &plan.markers(), &plan.places(), &plan.heard(), &plan.texts()}) {
         std::for_each(names->begin(), names->end(), add);
@@ -109,6 +110,20 @@ std::uint16_t plan_mark(const Plan& plan) {
     for (const RuleInfo& rule : plan.rules()) {
         add(rule.condition);
         add(rule.acts);
+    }
+    const ProgramTables& tables = plan.tables(); // what the names in rules stand for
+    std::for_each(tables.constants.begin(), tables.constants.end(), add_number);
+    std::for_each(tables.first_vars.begin(), tables.first_vars.end(), add_number);
+    std::for_each(std::begin(tables.weights), std::end(tables.weights), add_number);
+    for (const runtime::Watch& watch : tables.watches) {
+        add_number(watch.limit);
+    }
+    for (const LineSensor& sensor : robot.sensors) {
+        add_number(sensor.at_mm.y);
+    }
+    for (const double fact : {robot.wheel_mm, robot.track_mm, robot.look_ms, robot.gyro.fitted ? 1.0 : 0.0,
+                              robot.compass.fitted ? 1.0 : 0.0}) {
+        add_number(fact);
     }
     return sum;
 }

@@ -155,7 +155,7 @@ void @tell_columns(struct @loop *r);
 void @greet(struct @loop *r);
 
 /* A byte that came over the serial line. When it ends a frame with senses, they are decided and the
- * answer is sent back; a frame that begins a run sets the plan back. True when it ended a frame. */
+ * answer is sent back. True when it ended a frame. */
 bool @serve(struct @loop *r, struct @ear *ear, uint8_t byte);
 
 #ifdef __cplusplus

@@ -93,31 +93,18 @@ void @go(struct @loop *r)
 
 )";
 
-/// Before the first look, and when a run begins anew with what has been learned.
+/// Before the first look.
 std::string ready(const Chassis& chassis) {
-    const CPieces& pieces = chassis.shape.pieces;
-    Lines again;
-    again.add("r->answer = (struct @answer){0};");
-    again.add("r->ms = r->rest_us = r->looks = r->late = 0;");
-    again.add("r->line = 0;");
-    again.add("r->begun = false;");
-    if (!chassis.asks("clock_ms")) {
-        again.add("r->timed = false;");
-    }
-    if (chassis.asks("offset")) {
-        again.add(fmt::format("r->offset = {};", pieces.number(0.0)));
-    }
+    Lines lines;
+    lines.add("*r = (struct @loop){0};");
+    lines.add("r->robot = robot;");
+    add_built_in_levels(lines, chassis);
     if (chassis.asks("last_side")) {
-        again.add("r->side = 1;");
+        lines.add("r->side = 1;");
     }
-    again.add("@begin(&r->plan, r->robot->say, r->robot->whom);");
-    Lines first;
-    first.add("*r = (struct @loop){0};");
-    first.add("r->robot = robot;");
-    add_built_in_levels(first, chassis);
-    first.add("@begin_run(r);");
-    return c_function(pieces, "static void @begin_run", {"struct @loop *r"}, {}, again.text()) +
-           c_function(pieces, "void @ready", {"struct @loop *r", "const struct @robot *robot"}, {}, first.text());
+    lines.add("@begin(&r->plan, robot->say, robot->whom);");
+    return c_function(chassis.shape.pieces, "void @ready", {"struct @loop *r", "const struct @robot *robot"}, {},
+                      lines.text());
 }
 
 /// `N` stands for the number of sensors, `LEAST` for how far a sensor's two levels must be apart.

@@ -332,11 +332,6 @@ bool @serve(struct @loop *r, struct @ear *ear, uint8_t byte)
     const uint8_t kind = @hears(ear, byte);
     struct @senses now = {0};
     uint32_t took_us;
-    if (kind == 'B') {
-        @begin_run(r);
-        @greet(r);
-        return true;
-    }
     if (kind != 'S' || r->robot->put == 0 || ear->length != #length#) {
         return kind != 0;
     }
@@ -365,7 +360,7 @@ bool @serve(struct @loop *r, struct @ear *ear, uint8_t byte)
             text.replace(at, hole.size(), with);
         }
     };
-    fill("#mark#", std::to_string(plan_mark(chassis.shape.plan)));
+    fill("#mark#", std::to_string(program_mark(chassis.shape.plan, chassis.robot)));
     fill("#length#", content_length(chassis, 0, 0));
     return chassis.shape.pieces(text);
 }

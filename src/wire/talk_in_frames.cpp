@@ -52,13 +52,11 @@ public:
         if (version != 1 || (number_bytes_ != 4 && number_bytes_ != 8)) {
             throw listener_.complaint("it speaks another version of the short form", "export it anew");
         }
-        if (mark != plan_mark(plan)) {
-            throw listener_.complaint(fmt::format("it was made of another plan than {}", plan.file()),
-                                      "export this plan, and build it anew");
-        }
-        if (sensors != robot.sensors.size() || senses != senses_bytes(senses_, number_bytes_)) {
-            throw listener_.complaint(fmt::format("it was made for another robot than {}", robot.file),
-                                      "export it with --robot and this file, and build it anew");
+        if (mark != program_mark(plan, robot) || sensors != robot.sensors.size() ||
+            senses != senses_bytes(senses_, number_bytes_)) {
+            throw listener_.complaint(fmt::format("it was made of another plan than {} or for another robot than {}",
+                                                  plan.file(), robot.file),
+                                      "export this plan with --robot and this file, and build it anew");
         }
     }
 

@@ -13,6 +13,7 @@
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/robot/array.hpp"
 
 using namespace vast_turn;
 using fixtures::call_vturn;
@@ -110,6 +111,48 @@ int main(void)
 }
 )");
     CHECK(told == "0 0 learned 0: 2 2 1 3 alike 3\nstored 1 spoilt 0 1 swept 0: 2 1 by button 0: 2 0 of 8 late\n");
+}
+
+TEST_CASE("bits and side are the reader's for converters of 16 bits, light lines and places whose sums are not exact") {
+    const fixtures::Folder folder;
+    const Plan plan = fixtures::compiled("plan \"side\"\nsensors 3\nhabit go {\n    last_side > 0 -> ahead(40)\n"
+                                         "    else -> ahead(-40)\n}\n");
+    Robot robot = fixtures::ideal_robot(3);
+    const double left_mm[] = {0.3, -0.1, -0.2}; // as doubles they add up to a little less than 0
+    Calibration calibration{{{61000.0, 900.0, 0.5, 0.2}, {800.0, 65535.0, 0.4, 0.1}, {500.0, 40000.0, 0.5, 0.0}}};
+    for (std::size_t i = 0; i < 3; ++i) {
+        robot.sensors[i].adc_max = 65535;
+        robot.sensors[i].at_mm.y = left_mm[i];
+    }
+    const std::string told = played(folder, plan, {.name = "plan", .robot = robot, .calibration = calibration}, R"(
+int main(void)
+{
+    static const struct plan_robot robot;
+    static struct plan_loop loop;
+    uint32_t n;
+    plan_ready(&loop, &robot);
+    for (n = 0; n < 3000; ++n) {
+        const struct plan_senses now = {
+            .clock_us = 10000 * n,
+            .counts = {(uint16_t)(n * 40503u), (uint16_t)(n * 30011u), (uint16_t)(n * 51001u)}};
+        plan_decide_senses(&loop, &now);
+        printf("%d %d\n", loop.line, loop.side);
+    }
+    return 0;
+}
+)");
+    ArrayReader reader = array_reader(robot, calibration);
+    std::string expected;
+    for (std::uint32_t n = 0; n < 3000; ++n) {
+        Look look;
+        look.raw[0] = static_cast<std::uint16_t>(n * 40503U);
+        look.raw[1] = static_cast<std::uint16_t>(n * 30011U);
+        look.raw[2] = static_cast<std::uint16_t>(n * 51001U);
+        reader.from_counts(look);
+        expected += fmt::format("{} {}\n", look.line_bits, look.last_side);
+    }
+    CHECK(told == expected);
+    CHECK(read_file(folder.file("plan.c")).find("static const uint8_t left[1]") != std::string::npos);
 }
 
 TEST_CASE("what stands at the motors is what the library says stands there") {

@@ -184,10 +184,19 @@ TEST_CASE("what is wrong with a program is told, and nothing hangs") {
     wants(said({python(folder, "print('x' * 100000)")}), "it wrote a line without end");
     const std::string c = c_program(folder, plan, robot, std::nullopt, runtime::NumberKind::binary32);
     const Plan changed = fixtures::compiled(fixtures::plan_text(2, "else -> ahead(41)"));
-    wants(fixtures::message_of([&] { OtherMind({.words = {c}}, changed, robot); }), "it was made of another plan");
+    const char* const refused = "it was made of another plan";
+    wants(fixtures::message_of([&] { OtherMind({.words = {c}}, changed, robot); }), refused);
+    const Plan slow =
+        fixtures::compiled("plan \"by name\"\nsensors 2\nlet slow = 31\nhabit go {\n else -> ahead(slow)\n}\n");
+    const Plan slower =
+        fixtures::compiled("plan \"by name\"\nsensors 2\nlet slow = 29\nhabit go {\n else -> ahead(slow)\n}\n");
+    CHECK(program_mark(slow, robot) != program_mark(slower, robot));
+    Robot wider = robot;
+    wider.track_mm += 3.0;
+    wants(fixtures::message_of([&] { OtherMind({.words = {c}}, plan, wider); }), refused);
     Robot three = robot;
     three.sensors.push_back(three.sensors.front());
-    wants(fixtures::message_of([&] { OtherMind({.words = {c}}, plan, three); }), "it was made for another robot");
+    wants(fixtures::message_of([&] { OtherMind({.words = {c}}, plan, three); }), refused);
 }
 
 TEST_CASE("the words of a call are parted by blanks, and quotes hold them together") {

@@ -53,8 +53,8 @@ struct CSource {
     std::vector<SenseField> senses;  ///< of a robot: what its functions give, in the order of a frame
 };
 
-/// A number that tells plans apart: of all their rules and names.
-std::uint16_t plan_mark(const Plan& plan);
+/// A number that tells programs apart: of all that a plan says, and of where a robot's sensors and wheels are.
+std::uint16_t program_mark(const Plan& plan, const Robot& robot);
 
 /// What a plan asks of the sensors of a robot with as many line sensors, in the order of a frame.
 std::vector<SenseField> asked_senses(const Plan& plan, const Robot& robot);

@@ -17,9 +17,8 @@ inline constexpr std::uint16_t no_sum = 0xFFFF; ///< the check sum of nothing
 inline constexpr int most = 255;                ///< bytes that one holds
 
 /// Kinds of frames.
-inline constexpr std::uint8_t begin = 'B';  ///< to the program: a run begins. It holds nothing
 inline constexpr std::uint8_t senses = 'S'; ///< to the program: what the sensors tell
-inline constexpr std::uint8_t hello = 'H';  ///< from it, after `begin`: what it was made of
+inline constexpr std::uint8_t hello = 'H';  ///< from it, at its begin: what it was made of
 inline constexpr std::uint8_t said = 'E';   ///< from it: what the plan says, before the answer
 inline constexpr std::uint8_t answer = 'A'; ///< from it: wheels, who acted, and how long it took
 inline constexpr std::uint8_t told = 'T';   ///< from it, unasked: the senses of a look and its wheels
