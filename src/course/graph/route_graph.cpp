@@ -76,12 +76,12 @@ private:
         std::sort(widths.begin(), widths.end());
         stretch.narrowest_mm = widths.empty() ? stretch.width_mm : widths[widths.size() / 50];
         stretch.widest_mm = widths.empty() ? stretch.width_mm : widths[widths.size() - 1 - widths.size() / 50];
-        find_bend(stretch, line.ring());
+        find_bend(stretch, line);
         return stretch;
     }
 
     /// The tightest bend; what is bridged turns as much as its two ends are apart in heading.
-    static void find_bend(Stretch& stretch, bool ring) {
+    void find_bend(Stretch& stretch, const Line& line) const {
         const std::vector<Vec2> path = resampled(stretch.path, 1.0);
         const double step = stretch.length_mm / static_cast<double>(std::max<std::size_t>(1, path.size() - 1));
         constexpr double rim = 0.15; // of its width: where a line is cut its middle is less sure
@@ -89,8 +89,8 @@ private:
         for (std::size_t i = 0; i < path.size(); ++i) {
             bridged[i] = is_bridged(stretch, step * static_cast<double>(i), rim * stretch.width_mm);
         }
-        const std::size_t led = ring ? 0 : static_cast<std::size_t>(1.2 * stretch.width_mm); // to its node
-        Bend bend = tightest_bend(path, bridged, led);
+        Bend bend = line.ring() ? tightest_of_ring(path, bridged)
+                                : tightest_bend(path, bridged, {led_to(line.from, line), led_to(line.to, line)});
         for (std::size_t i = 0; i < stretch.bridges.size(); ++i) {
             constexpr double straight_mm = 800.0;
             const double middle = stretch.bridges[i].from_mm + 0.5 * stretch.bridges[i].length_mm;
@@ -101,6 +101,23 @@ private:
         }
         stretch.tightest_mm = bend.radius_mm;
         stretch.tightest_at = bend.at;
+    }
+
+    /// How far the middle of a line tells nothing of its bends, mm: where others join, or where it is cut.
+    std::size_t led_to(int knot, const Line& line) const {
+        const bool loose = net_.tips(knot).size() == 1;
+        return static_cast<std::size_t>((loose ? 0.6 : 1.2) * line.shape.usual_width_mm);
+    }
+
+    /// A ring bends where it is closed too: it is looked at as far beyond as any bend may reach.
+    static Bend tightest_of_ring(std::vector<Vec2> path, std::vector<bool> bridged) {
+        constexpr std::size_t most = 120;
+        const std::size_t once = path.size() - 1; // the last point is the first
+        for (std::size_t i = 1; i <= std::min(most, once); ++i) {
+            path.push_back(path[i]);
+            bridged.push_back(bridged[i]);
+        }
+        return tightest_bend(path, bridged, {});
     }
 
     /// Of the circle on which the line to both sides of a bridge lies; else by how far it turns there.

@@ -111,7 +111,7 @@ struct Bent {
 
 class BendFinder {
 public:
-    BendFinder(const std::vector<Vec2>& path, const std::vector<bool>& bridged, std::size_t led)
+    BendFinder(const std::vector<Vec2>& path, const std::vector<bool>& bridged, Led led)
         : path_(path), bridged_(bridged), led_(led) {
         bridged_before_.reserve(path.size() + 1);
         bridged_before_.push_back(0);
@@ -155,9 +155,9 @@ private:
 
     /// Over one length: from the tightest place on, as long as a place could still be tighter than what is found.
     void look_over(std::size_t reach, double most_mm, Bend& best) const {
-        const std::size_t off = std::max(reach, reach / 2 + led_);
+        const auto off = [&](std::size_t led) { return std::max(reach, reach / 2 + led); };
         std::vector<Bent> places;
-        for (std::size_t i = off; i + off < path_.size(); ++i) {
+        for (std::size_t i = off(led_.begin); i + off(led_.end) < path_.size(); ++i) {
             if (is_line(i - reach, i + reach) && rises(i, reach, most_mm)) {
                 const double radius = radius_at(path_, bridged_, i, reach);
                 if (radius < most_mm) {
@@ -200,14 +200,15 @@ private:
             bool before = true;
             bool behind = true;
             while (before || behind) {
-                before =
-                    before && from > led_ && place.at - from < most_way && grows(fit, from - 1, from - 1, to, radius);
+                before = before && from > led_.begin && place.at - from < most_way &&
+                         grows(fit, from - 1, from - 1, to, radius);
                 from -= before ? 1 : 0;
-                behind = behind && to + 1 + led_ < path_.size() && to - place.at < most_way &&
+                behind = behind && to + 1 + led_.end < path_.size() && to - place.at < most_way &&
                          grows(fit, to + 1, from, to + 1, radius);
                 to += behind ? 1 : 0;
             }
         }
+        radius = peak_within(from, to, radius, reach);
         // A circle much larger than the parabola holds more than the bend. How much is believed grows with the way that
         // lies on it: of a way hardly longer than the parabola's nothing, and on mixed courses the parabola at the
         // tightest of many places is too tight by up to a seventh.
@@ -216,6 +217,30 @@ private:
         std::fill(seen.begin() + static_cast<std::ptrdiff_t>(from), seen.begin() + static_cast<std::ptrdiff_t>(to) + 1,
                   true);
         return radius;
+    }
+
+    /// A bend that tightens and eases again: over a part of it the circle is smaller than over all, and at its tightest
+    /// place smaller still. Of an arc they are the same.
+    double peak_within(std::size_t from, std::size_t to, double radius_mm, std::size_t reach) const {
+        const std::size_t part = std::max(2 * (to - from) / 3, std::min(to - from, 2 * reach));
+        const std::size_t step = std::max<std::size_t>(1, (to - from) / 16);
+        double tightest = radius_mm;
+        for (std::size_t i = from; i + part <= to; i += step) {
+            CircleFit fit(path_[i]);
+            for (std::size_t k = i; k <= i + part; ++k) {
+                if (!bridged_[k]) {
+                    fit.add(path_[k]);
+                }
+            }
+            const std::optional<CircleFit::Circle> circle = fit.solved();
+            if (circle) {
+                tightest = std::min(tightest, circle->radius_mm);
+            }
+        }
+        constexpr double noise = 0.02;
+        constexpr double further = 0.65; // 0.8 were the bend a parabola of the way; an arc's ends ask for less
+        const double more = radius_mm / tightest - 1.0;
+        return more > noise ? tightest / (1.0 + further * more) : tightest;
     }
 
     /// How far points may be off, root mean square: little beside the rise of the arc, since what does not belong to it
@@ -246,7 +271,7 @@ private:
 
     const std::vector<Vec2>& path_;
     const std::vector<bool>& bridged_;
-    std::size_t led_;
+    Led led_;
     std::vector<std::size_t> bridged_before_; ///< how many points before each are
 };
 
@@ -264,7 +289,7 @@ double radius_round(const std::vector<Vec2>& path, const std::vector<bool>& brid
     return circle && circle->off_mm <= most_off_mm ? circle->radius_mm : endless_mm;
 }
 
-Bend tightest_bend(const std::vector<Vec2>& path, const std::vector<bool>& bridged, std::size_t led) {
+Bend tightest_bend(const std::vector<Vec2>& path, const std::vector<bool>& bridged, Led led) {
     return BendFinder(path, bridged, led).run();
 }
 
