@@ -50,10 +50,46 @@ LineShape part_of(const LineShape& shape, std::size_t from, std::size_t to) {
     return {cut(shape.middle), cut(shape.width_mm), shape.usual_width_mm};
 }
 
+/// A ring that begins at another of its points.
+LineShape begun_at(const LineShape& ring, std::size_t at) {
+    const auto turned = [&](auto list) {
+        list.pop_back(); // the last is the first
+        std::rotate(list.begin(), list.begin() + static_cast<std::ptrdiff_t>(at), list.end());
+        list.push_back(list.front());
+        return list;
+    };
+    return {turned(ring.middle), turned(ring.width_mm), ring.usual_width_mm};
+}
+
+/// A ring with a corner becomes a line that begins and ends there.
+void open_at_corner(LineNet& net, std::size_t number) {
+    Line& line = net.lines[number];
+    if (line.shape.middle.size() != line.shape.width_mm.size() || line.shape.middle.size() < 3) {
+        return;
+    }
+    std::size_t at = corner_of(line.shape);
+    if (at == 0) { // or where it happens to begin
+        const LineShape other = begun_at(line.shape, line.shape.middle.size() / 2);
+        at = corner_of(other);
+        if (at == 0) {
+            return;
+        }
+        line.shape = other;
+    }
+    line.shape = begun_at(line.shape, at);
+    line.from = line.to = static_cast<int>(net.knots.size());
+    net.knots.push_back({line.shape.middle.front(), 0.5 * line.shape.usual_width_mm, true});
+    net.ends.add_knot();
+    net.ends.add(line.from, number);
+}
+
 } // namespace
 
 void split_at_corners(LineNet& net) {
     for (std::size_t i = 0; i < net.lines.size(); ++i) {
+        if (!net.lines[i].gone && net.lines[i].ring()) {
+            open_at_corner(net, i);
+        }
         if (net.lines[i].gone || net.lines[i].ring()) {
             continue;
         }

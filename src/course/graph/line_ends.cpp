@@ -138,13 +138,14 @@ private:
         return out.empty() ? std::vector<Vec2>{arm.at} : out;
     }
 
-    /// The middle of the profile across, where that is a whole one.
+    /// The middle of the profile across, where that is a whole one. In a round end it is not: there the middles of
+    /// slanted profiles would lead further aside with each step.
     Vec2 centred(Vec2 p, Vec2 along, double width) const {
         const Vec2 across{-along.y, along.x};
         const double one = way_to_rim(mask_, p, across, width);
         const double other = way_to_rim(mask_, p, -1.0 * across, width);
         const double shift = 0.5 * (one - other);
-        const bool whole = std::abs(one + other - width) < 0.15 * width && std::abs(shift) < 0.2 * width;
+        const bool whole = std::abs(one + other - width) < 0.05 * width && std::abs(shift) < 0.2 * width;
         return whole ? p + shift * across : p;
     }
 

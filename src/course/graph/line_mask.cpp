@@ -6,6 +6,7 @@
 #include <utility>
 
 #include "course/graph/line_inlays.hpp"
+#include "course/graph/line_seams.hpp"
 
 namespace vast_turn {
 
@@ -216,6 +217,7 @@ LineMask line_mask(const Course& course) {
     if (any_other) {
         fill_inlays(mask);
     }
+    close_seams(mask);
     return mask;
 }
 

@@ -174,16 +174,16 @@ private:
                 break;
             }
             if (!seen[place.at]) {
-                const double radius = on_circle(place, reach, seen);
-                if (radius < std::min(best.radius_mm, most_mm)) {
-                    best = {radius, path_[place.at]};
+                const Bent bent = on_circle(place, reach, seen);
+                if (bent.radius_mm < std::min(best.radius_mm, most_mm)) {
+                    best = {bent.radius_mm, path_[bent.at]};
                 }
             }
         }
     }
 
     /// The radius of the circle on which as much as possible of the line round a place lies; marks what does.
-    double on_circle(const Bent& place, std::size_t reach, std::vector<bool>& seen) const {
+    Bent on_circle(const Bent& place, std::size_t reach, std::vector<bool>& seen) const {
         constexpr std::size_t most_way = 500;
         CircleFit fit(path_[place.at]);
         std::size_t from = place.at - reach;
@@ -208,39 +208,41 @@ private:
                 to += behind ? 1 : 0;
             }
         }
-        radius = peak_within(from, to, radius, reach);
+        Bent bent = peak_within(from, to, radius, reach);
         // A circle much larger than the parabola holds more than the bend. How much is believed grows with the way that
         // lies on it: of a way hardly longer than the parabola's nothing, and on mixed courses the parabola at the
         // tightest of many places is too tight by up to a seventh.
         const double too_tight = 2 * (to - from) < 7 * reach ? 1.0 : to - from < 6 * reach ? 1.1 : 1.3;
-        radius = std::min(radius, too_tight * place.radius_mm);
+        bent.radius_mm = std::min(bent.radius_mm, too_tight * place.radius_mm);
         std::fill(seen.begin() + static_cast<std::ptrdiff_t>(from), seen.begin() + static_cast<std::ptrdiff_t>(to) + 1,
                   true);
-        return radius;
+        return bent;
     }
 
     /// A bend that tightens and eases again: over a part of it the circle is smaller than over all, and at its tightest
     /// place smaller still. Of an arc they are the same.
-    double peak_within(std::size_t from, std::size_t to, double radius_mm, std::size_t reach) const {
+    Bent peak_within(std::size_t from, std::size_t to, double radius_mm, std::size_t reach) const {
+        if (!is_line(from, to)) {
+            return {radius_mm, (from + to) / 2}; // to both sides of a gap there is too little of it
+        }
         const std::size_t part = std::max(2 * (to - from) / 3, std::min(to - from, 2 * reach));
         const std::size_t step = std::max<std::size_t>(1, (to - from) / 16);
-        double tightest = radius_mm;
+        const Bent whole{radius_mm, (from + to) / 2};
+        Bent tightest = whole;
         for (std::size_t i = from; i + part <= to; i += step) {
             CircleFit fit(path_[i]);
             for (std::size_t k = i; k <= i + part; ++k) {
-                if (!bridged_[k]) {
-                    fit.add(path_[k]);
-                }
+                fit.add(path_[k]);
             }
             const std::optional<CircleFit::Circle> circle = fit.solved();
-            if (circle) {
-                tightest = std::min(tightest, circle->radius_mm);
+            if (circle && circle->radius_mm < tightest.radius_mm) {
+                tightest = {circle->radius_mm, i + part / 2};
             }
         }
-        constexpr double noise = 0.02;
         constexpr double further = 0.65; // 0.8 were the bend a parabola of the way; an arc's ends ask for less
-        const double more = radius_mm / tightest - 1.0;
-        return more > noise ? tightest / (1.0 + further * more) : tightest;
+        constexpr double noise = 0.02;
+        const double more = radius_mm / tightest.radius_mm - 1.0;
+        return more > noise ? Bent{tightest.radius_mm / (1.0 + further * more), tightest.at} : whole;
     }
 
     /// How far points may be off, root mean square: little beside the rise of the arc, since what does not belong to it

@@ -1,0 +1,124 @@
+#include "course/graph/line_seams.hpp"
+
+#include <algorithm>
+#include <cstddef>
+#include <limits>
+#include <vector>
+
+#include "course/graph/thinning.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+constexpr int surely_line = 200;
+
+class SeamCloser {
+public:
+    explicit SeamCloser(LineMask& mask) : mask_(mask), around_(mask.columns) {}
+
+    void run() {
+        for (int row = 1; row + 1 < mask_.rows; ++row) {
+            const std::size_t first = mask_.index(0, row);
+            for (int column = 1; column + 1 < mask_.columns; ++column) {
+                const std::size_t here = first + static_cast<std::size_t>(column);
+                if (mask_.line[here] >= surely_line) {
+                    note_slit(here, 1, column);
+                    note_slit(here, static_cast<std::size_t>(mask_.columns), row);
+                }
+            }
+        }
+        std::sort(slits_.begin(), slits_.end());
+        slits_.erase(std::unique(slits_.begin(), slits_.end()), slits_.end());
+        seen_.assign(slits_.size(), false);
+        std::vector<std::size_t> seams;
+        for (std::size_t i = 0; i < slits_.size(); ++i) {
+            if (!seen_[i]) {
+                take(i, seams);
+            }
+        }
+        for (const std::size_t cell : seams) {
+            mask_.line[cell] = 255;
+        }
+    }
+
+private:
+    /// Cells between which things lie.
+    struct Extent {
+        int left = std::numeric_limits<int>::max();
+        int right = std::numeric_limits<int>::min();
+        int top = std::numeric_limits<int>::max();
+        int bottom = std::numeric_limits<int>::min();
+
+        void add(int column, int row) {
+            left = std::min(left, column);
+            right = std::max(right, column);
+            top = std::min(top, row);
+            bottom = std::max(bottom, row);
+        }
+        bool empty() const { return right < left; }
+        int size() const { return empty() ? 0 : std::max(right - left, bottom - top); }
+    };
+
+    /// Notes the narrow slit that ends at a cell of line, when one does: `step` leads to the cell before.
+    void note_slit(std::size_t end, std::size_t step, int cells_before) {
+        constexpr double widest_mm = 1.2;
+        const int most_missing = static_cast<int>(255.0 * widest_mm / mask_.cell_mm);
+        const int most_cells = std::min(cells_before, static_cast<int>(widest_mm / mask_.cell_mm) + 2);
+        int missing = 0;
+        for (int back = 1; back <= most_cells && missing <= most_missing; ++back) {
+            const int here = mask_.line[end - static_cast<std::size_t>(back) * step];
+            if (here >= surely_line) {
+                for (int i = 1; i < back; ++i) {
+                    slits_.push_back(end - static_cast<std::size_t>(i) * step);
+                }
+                return;
+            }
+            missing += 255 - here;
+        }
+    }
+
+    /// Goes through all of a slit; it is a seam when it leads right through, or lies within the line.
+    void take(std::size_t first, std::vector<std::size_t>& seams) {
+        const std::size_t begun = seams.size();
+        Extent whole;
+        Extent floor; // where it comes to it
+        std::vector<std::size_t> open{first};
+        seen_[first] = true;
+        while (!open.empty()) {
+            const std::size_t cell = slits_[open.back()];
+            open.pop_back();
+            seams.push_back(cell);
+            const auto columns = static_cast<std::size_t>(mask_.columns);
+            whole.add(static_cast<int>(cell % columns), static_cast<int>(cell / columns));
+            for (const std::ptrdiff_t step : around_.step) {
+                const std::size_t next = cell + static_cast<std::size_t>(step);
+                const auto known = std::lower_bound(slits_.begin(), slits_.end(), next);
+                if (known != slits_.end() && *known == next) {
+                    const auto number = static_cast<std::size_t>(known - slits_.begin());
+                    if (!seen_[number]) {
+                        seen_[number] = true;
+                        open.push_back(number);
+                    }
+                } else if (mask_.line[next] < 128) {
+                    floor.add(static_cast<int>(next % columns), static_cast<int>(next / columns));
+                }
+            }
+        }
+        constexpr double through = 0.6;
+        if (!floor.empty() && floor.size() < through * whole.size() + 2.0) {
+            seams.resize(begun);
+        }
+    }
+
+    LineMask& mask_;
+    Around around_;
+    std::vector<std::size_t> slits_; ///< cells, in order
+    std::vector<bool> seen_;
+};
+
+} // namespace
+
+void close_seams(LineMask& mask) { SeamCloser(mask).run(); }
+
+} // namespace vast_turn
