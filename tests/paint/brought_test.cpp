@@ -12,6 +12,7 @@
 #include "support/fixtures.hpp"
 #include "support/map_rates.hpp"
 #include "support/rounds.hpp"
+#include "support/whole_course.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
@@ -42,7 +43,8 @@ fixtures::MapRates rates_of(const Way& way, std::uint32_t courses) {
         if (only != nullptr && std::to_string(i) != only) {
             continue;
         }
-        const fixtures::MixedCourse mixed = fixtures::mixed_course(810'000 + i);
+        const fixtures::MixedCourse mixed =
+            i % 3 == 0 ? fixtures::whole_course(810'000 + i) : fixtures::mixed_course(810'000 + i);
         const fixtures::Brought brought = way.bring(mixed, i);
         if (const char* keep = std::getenv("VTURN_KEEP")) { // a folder, to look at what was brought
             write_file(std::string(keep) + "/" + brought.name, brought.bytes);
@@ -71,7 +73,7 @@ double real(std::uint32_t seed, double low, double high) {
 
 TEST_CASE("brought courses: on pages, as PDF, as JPEG, photographed at a slant the same is found" *
           doctest::skip(fixtures::sanitized)) { // slant_test.cpp and drawing_hints_test.cpp go the same ways
-    const auto courses = static_cast<std::uint32_t>(fixtures::rounds(60, 1, 0));
+    const auto courses = static_cast<std::uint32_t>(fixtures::rounds(90, 1, 0));
     const std::vector<Way> ways = {
         {"on a page", [](const auto& mixed, std::uint32_t i) { return fixtures::on_page(mixed, i, false); }},
         {"on a page, told", [](const auto& mixed, std::uint32_t i) { return fixtures::on_page(mixed, i, true); }},

@@ -374,8 +374,11 @@ private:
             {{{0, 0}, {6, 0}, {6, 10}, {0, 10}, {0, 0}}},                   // O
             {{{0, 10}, {3, 0}, {6, 10}}, {{1, 7}, {5, 7}}},                 // A
         };
-        const double high = real(14.0, 60.0);
-        const double weight = std::min(real(0.09, 0.2) * high, 0.6 * width_);
+        // As heavy as the line, now and then.
+        const bool heavy = chance(30);
+        const double bold = real(0.09, 0.2);
+        const double high = std::min(heavy ? real(0.75, 1.3) * width_ / bold : real(14.0, 60.0), 85.0 * scale_);
+        const double weight = heavy ? bold * high : std::min(bold * high, 0.6 * width_);
         const std::string colour = thing_colour();
         const int letters = std::min(2 + pick(5), static_cast<int>(170.0 * scale_ / high));
         for (int i = 0; i < letters; ++i) {

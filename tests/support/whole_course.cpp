@@ -692,12 +692,13 @@ private:
         }
         plates();
         const auto [wide, high] = out_.board_mm;
-        const bool points = chance(40); // in points of paper: the file says so
-        const double s = points ? 72.0 / 25.4 : 1.0;
-        out_.svg = fmt::format("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:.3f}{5}\" height=\"{1:.3f}{5}\" "
-                               "viewBox=\"0 0 {0:.3f} {1:.3f}\">\n<rect width=\"100%\" height=\"100%\" fill=\"{2}\"/>\n"
-                               "<g transform=\"scale({3:.8f})\">\n{4}</g></svg>\n",
-                               wide * s, high * s, floor, s, body_, points ? "pt" : "mm");
+        const bool points = chance(40); // of paper: the same size in another unit
+        out_.svg =
+            fmt::format("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{2:.3f}{4}\" height=\"{3:.3f}{4}\" "
+                        "viewBox=\"0 0 {0:.3f} {1:.3f}\">\n<rect width=\"{0:.3f}\" height=\"{1:.3f}\" fill=\"{5}\"/>\n"
+                        "{6}</svg>\n",
+                        wide, high, points ? wide * 72.0 / 25.4 : wide, points ? high * 72.0 / 25.4 : high,
+                        points ? "pt" : "mm", floor, body_);
         out_.sheet = fmt::format("name = \"whole\"\ndrawing = \"d.svg\"\n[palette]\namber = \"{}\"\nteal = \"{}\"\n"
                                  "magenta = \"{}\"\n",
                                  plate_colours_[0], plate_colours_[1], plate_colours_[2]);

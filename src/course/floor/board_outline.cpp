@@ -101,7 +101,7 @@ public:
         std::optional<Area> out;
         double smallest = std::numeric_limits<double>::infinity();
         for (const Patch& patch : patches_) {
-            constexpr double least = 0.3;
+            constexpr double least = 0.1;
             constexpr double as_good_as_all = 0.985;
             if (patch.box() < least * page_cells || patch.box() > as_good_as_all * page_cells ||
                 patch.box() >= smallest) {
@@ -184,8 +184,11 @@ private:
             inside += outline.holds(patch) ? patch.cells : 0.0;
         }
         const bool is_sheet = outline.cells > 0.5 * outline.box();
-        constexpr double enough = 0.25; // titles and legends have more ink than a thin line
-        return is_sheet || (inside > 0.0 && inside >= enough * all);
+        // Titles and legends have more ink than a thin line; but of a small frame among them more is asked.
+        constexpr double large = 0.3; // of the page
+        const bool is_large = outline.box() >= large * page_.columns * page_.rows;
+        const double enough = is_large ? 0.25 : 0.5;
+        return (is_sheet && is_large) || (inside > 0.0 && inside >= enough * all);
     }
 
     const Surface& page_;

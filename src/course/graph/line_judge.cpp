@@ -171,17 +171,20 @@ std::vector<NotLine> grouped(const std::vector<NotLine>& list) {
             out.push_back(list[i]);
             continue;
         }
-        NotLine& whole = out[place[root]];
-        const Vec2 low = lower_corner(low_of(whole), low_of(list[i]));
-        const Vec2 high = upper_corner(high_of(whole), high_of(list[i]));
-        whole.at = 0.5 * (low + high);
-        whole.size_mm = high - low;
-        ++whole.pieces;
+        join_into(out[place[root]], list[i]);
     }
     return out;
 }
 
 } // namespace
+
+void join_into(NotLine& whole, const NotLine& part) {
+    const Vec2 low = lower_corner(low_of(whole), low_of(part));
+    const Vec2 high = upper_corner(high_of(whole), high_of(part));
+    whole.at = 0.5 * (low + high);
+    whole.size_mm = high - low;
+    whole.pieces += part.pieces;
+}
 
 std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::uint8_t>& deep, const Course& course) {
     const CellRuns found = runs_of(mask.columns, mask.rows, [&](std::size_t at) { return deep[at] != 0; });

@@ -19,6 +19,9 @@ namespace vast_turn {
 /// least a quarter of that.
 std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::uint8_t>& deep, const Course& course);
 
+/// Makes one of two of a kind: a letter joins its word.
+void join_into(NotLine& whole, const NotLine& part);
+
 /// Notes how near the shapes that are no line come to one (NotLine::from_line_mm).
 void measure_from_lines(RouteGraph& graph);
 

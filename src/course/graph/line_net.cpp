@@ -12,6 +12,7 @@
 #include "course/graph/line_ends.hpp"
 #include "course/graph/line_join.hpp"
 #include "course/graph/line_judge.hpp"
+#include "course/graph/line_letters.hpp"
 #include "course/graph/side_arm.hpp"
 #include "course/graph/tangent_fork.hpp"
 #include "vast_turn/base/problem.hpp"
@@ -42,6 +43,9 @@ public:
         join_corners(net_);
         for (Line& line : lines_) {
             line.gone = line.gone || is_hole(line);
+        }
+        if (!course_.drawing.empty()) {
+            take_out_letters(net_, mask_, course_, options_);
         }
         bridge_gaps(net_, mask_, course_, options_);
         note_covers(net_, mask_, course_);
