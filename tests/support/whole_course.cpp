@@ -629,6 +629,103 @@ private:
         }
     }
 
+    /// Whether a box stands clear of every line but the points of one of them that lie within.
+    bool is_clear(Vec2 middle, Vec2 along, double half_along, double half_across, std::size_t own) const {
+        const double room = 2.0 * width_ + 8.0;
+        const auto outside = [&](Vec2 p) {
+            const double x = std::abs(dot(p - middle, along)) - half_along;
+            const double y = std::abs(cross(along, p - middle)) - half_across;
+            return std::max(x, y) > room;
+        };
+        const Vec2 board = out_.board_mm;
+        for (const double x : {-1.0, 1.0}) {
+            for (const double y : {-1.0, 1.0}) {
+                const Vec2 c = middle + (x * half_along) * along + (y * half_across) * Vec2{-along.y, along.x};
+                if (c.x < 8.0 || c.y < 8.0 || c.x > board.x - 8.0 || c.y > board.y - 8.0) {
+                    return false;
+                }
+            }
+        }
+        for (std::size_t i = 0; i < lines_.size(); ++i) {
+            const std::vector<Vec2>& points = lines_[i].points;
+            const double whole = way_of(points);
+            for (double s = 0.0; s <= whole && i != own; s += 4.0) {
+                if (!outside(at_length(points, s))) {
+                    return false;
+                }
+            }
+        }
+        return std::all_of(out_.plates.begin(), out_.plates.end(), outside);
+    }
+
+    void box(Vec2 middle, Vec2 along, double half_along, double half_across, const std::string& look) {
+        std::vector<Vec2> square;
+        for (const Vec2 c : {Vec2{-1.0, -1.0}, {1.0, -1.0}, {1.0, 1.0}, {-1.0, 1.0}}) {
+            square.push_back(middle + (c.x * half_along) * along + (c.y * half_across) * Vec2{-along.y, along.x});
+        }
+        body_ += fmt::format("<path d=\"{} Z\" {}/>\n", path_of(square), look);
+    }
+
+    /// What touches lines and is none: a filled area in which one ends, a bench against it, a frame across it.
+    void furnish() {
+        const std::string fill = fmt::format("fill=\"{}\"", chance(60) ? dark_ : std::string("#3A3632"));
+        const std::string rim = fmt::format("fill=\"none\" stroke=\"{}\" stroke-width=\"{:.2f}\"", dark_,
+                                            std::min(real(1.0, 4.0), 0.3 * width_));
+        for (std::size_t i = 0; i < lines_.size(); ++i) {
+            const std::vector<Vec2>& points = lines_[i].points;
+            TrueLine& line = out_.lines[i];
+            const double whole = way_of(points);
+            // At an end, when the line leads straight to it.
+            if (line.to >= 0 && out_.nodes[static_cast<std::size_t>(line.to)].degree == 1 && style_ != 4 &&
+                chance(60)) {
+                const double half = real(2.0, 3.0) * width_;
+                const double over = real(0.2, 0.8) * half;
+                const Vec2 end = points.back();
+                const Vec2 before = at_length(points, whole - 3.0 * half);
+                const Vec2 along = unit(end - before);
+                const bool straight = whole > 6.0 * half && std::abs(length(end - before) - 3.0 * half) < 0.05;
+                const Vec2 middle = end + (half - over) * along;
+                if (straight && is_clear(middle, along, half, half, i)) {
+                    box(middle, along, half, real(0.8, 1.0) * half, fill);
+                    out_.nodes[static_cast<std::size_t>(line.to)].at = end - over * along;
+                    line.length_mm -= over;
+                    continue;
+                }
+            }
+            // On a straight piece.
+            const double at = real(0.3, 0.7) * whole;
+            const double half = real(1.8, 3.5) * width_;
+            if (whole < 3.0 * half + 4.0 * width_ || at < half + 2.0 * width_ || at + half + 2.0 * width_ > whole) {
+                continue;
+            }
+            const Vec2 a = at_length(points, at - half - 1.5 * width_);
+            const Vec2 b = at_length(points, at + half + 1.5 * width_);
+            const Vec2 middle = 0.5 * (a + b);
+            const Vec2 along = unit(b - a);
+            const bool straight = std::abs(length(b - a) - 2.0 * half - 3.0 * width_) < 0.05;
+            if (!straight || !is_clear(middle, along, half, 0.5 * width_, i)) {
+                continue;
+            }
+            const double across = real(1.6, 3.0) * width_;
+            const Vec2 aside = (chance(50) ? 1.0 : -1.0) * Vec2{-along.y, along.x};
+            const Vec2 bench = middle + (0.5 * width_ + across - real(0.0, 1.5)) * aside;
+            // Its own line may come back beside it: then there is no room.
+            const auto within = [&](Vec2 p) {
+                return std::abs(dot(p - bench, along)) < half + 2.0 * width_ &&
+                       std::abs(cross(along, p - bench)) < across + 0.4 * width_ - 2.0;
+            };
+            bool free = is_clear(bench, along, half, across, i);
+            for (double s = 0.0; s <= whole && free; s += 4.0) {
+                free = !within(at_length(points, s));
+            }
+            if (free && chance(50)) {
+                box(bench, along, half, across, fill);
+            } else if (free) {
+                box(middle, along, half, 0.5 * width_ + real(20.0, 40.0), rim);
+            }
+        }
+    }
+
     bool leans() const {
         for (const Drawn& line : lines_) {
             for (std::size_t i = 2; i < line.points.size(); ++i) {
@@ -691,6 +788,9 @@ private:
             nodes_closed();
         }
         plates();
+        if (chance(40)) {
+            furnish();
+        }
         const auto [wide, high] = out_.board_mm;
         const bool points = chance(40); // of paper: the same size in another unit
         out_.svg =

@@ -5,6 +5,7 @@
 #include <numeric>
 
 #include "course/floor/cell_runs.hpp"
+#include "course/graph/dark_areas.hpp"
 
 namespace vast_turn {
 
@@ -187,15 +188,21 @@ void join_into(NotLine& whole, const NotLine& part) {
 }
 
 std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::uint8_t>& deep, const Course& course) {
+    const double line_mm = course.line_widths_mm.empty()
+                               ? usual_width(mask, deep)
+                               : *std::max_element(course.line_widths_mm.begin(), course.line_widths_mm.end());
+    std::vector<NotLine> list;
+    if (line_mm > 0.0) {
+        list = take_off_dark_areas(mask, deep, line_mm, course.line_hints.take_in);
+    }
     const CellRuns found = runs_of(mask.columns, mask.rows, [&](std::size_t at) { return deep[at] != 0; });
     const std::vector<Shape> shapes = measured(found, mask, deep, course.line_hints.take_in);
     const std::vector<double> widths = widths_of_lines(course, shapes);
     if (widths.empty()) {
-        return {};
+        return list;
     }
     const double usual = *std::max_element(widths.begin(), widths.end());
     std::vector<char> is_line(shapes.size(), 1);
-    std::vector<NotLine> list;
     for (std::size_t i = 0; i < shapes.size(); ++i) {
         const Shape& shape = shapes[i];
         constexpr double is_long = 6.0; // what is short has the width of a line all over

@@ -16,6 +16,9 @@ struct Cover {
     Vec2 to;   ///< and where it comes out
 };
 
+/// From there on a cell counts as line.
+inline constexpr std::uint8_t half_covered = 128;
+
 /// A grid of square cells with a margin of one empty cell around.
 struct LineMask {
     int columns = 0; ///< margins included

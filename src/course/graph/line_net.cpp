@@ -15,6 +15,7 @@
 #include "course/graph/line_letters.hpp"
 #include "course/graph/side_arm.hpp"
 #include "course/graph/tangent_fork.hpp"
+#include "course/graph/thin_lines.hpp"
 #include "vast_turn/base/problem.hpp"
 
 namespace vast_turn {
@@ -32,6 +33,9 @@ public:
             net_.not_lines = take_out_what_is_no_line(mask_, deep, course_);
         }
         take_lines(trace(mask_, thinned(mask_, std::move(deep))));
+        if (!course_.drawing.empty()) {
+            take_out_thin_lines(net_, course_.line_widths_mm);
+        }
         split_at_corners(net_);
         merge_near_knots();
         place_knots();

@@ -7,8 +7,6 @@ namespace vast_turn {
 
 namespace {
 
-constexpr std::uint8_t half_covered = 128;
-
 unsigned around(const std::vector<std::uint8_t>& on, std::size_t at, const Around& next) {
     unsigned bits = 0;
     for (unsigned i = 0; i < 8; ++i) {

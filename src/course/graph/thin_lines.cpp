@@ -1,0 +1,57 @@
+#include "course/graph/thin_lines.hpp"
+
+#include <algorithm>
+#include <cstddef>
+#include <utility>
+#include <vector>
+
+#include "course/graph/skeleton_graph.hpp"
+
+namespace vast_turn {
+
+void take_out_thin_lines(LineNet& net, const std::vector<double>& line_widths_mm) {
+    std::vector<std::pair<double, double>> widths; // and lengths
+    double whole_mm = 0.0;
+    for (const Line& line : net.lines) {
+        if (!line.gone) {
+            widths.emplace_back(line.shape.usual_width_mm, length_of(line.shape.middle));
+            whole_mm += widths.back().second;
+        }
+    }
+    std::sort(widths.begin(), widths.end());
+    const bool given = !line_widths_mm.empty();
+    double usual_mm = given ? *std::min_element(line_widths_mm.begin(), line_widths_mm.end()) : 0.0;
+    double so_far_mm = 0.0;
+    for (const auto& [width, length] : widths) {
+        so_far_mm += length;
+        usual_mm = usual_mm == 0.0 && so_far_mm >= 0.5 * whole_mm ? width : usual_mm;
+    }
+    constexpr double thin = 0.5;
+    constexpr double little = 0.25;
+    double thin_mm = 0.0;
+    for (const auto& [width, length] : widths) {
+        thin_mm += width < thin * usual_mm ? length : 0.0;
+    }
+    if (!given && thin_mm > little * whole_mm) {
+        return;
+    }
+    for (Line& line : net.lines) {
+        if (line.gone || line.shape.usual_width_mm >= thin * usual_mm) {
+            continue;
+        }
+        line.gone = true;
+        Vec2 low = line.shape.middle.front();
+        Vec2 high = low;
+        for (const Vec2 p : line.shape.middle) {
+            low = {std::min(low.x, p.x), std::min(low.y, p.y)};
+            high = {std::max(high.x, p.x), std::max(high.y, p.y)};
+        }
+        NotLine it;
+        it.kind = NotLineKind::thin_line;
+        it.at = 0.5 * (low + high);
+        it.size_mm = high - low;
+        net.not_lines.push_back(it);
+    }
+}
+
+} // namespace vast_turn
