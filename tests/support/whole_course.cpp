@@ -159,7 +159,9 @@ private:
         Corners outline;
         outline.closed = true;
         std::set<std::pair<std::pair<int, int>, std::pair<int, int>>> edges;
-        for (const auto& [x, y] : cells) {
+        for (const std::pair<int, int>& cell : cells) {
+            const int x = cell.first;
+            const int y = cell.second;
             const auto side = [&](int dx, int dy, std::pair<int, int> a, std::pair<int, int> b) {
                 if (cells.count({x + dx, y + dy}) == 0) {
                     edges.insert({a, b});
@@ -685,7 +687,11 @@ private:
                 const Vec2 along = unit(end - before);
                 const bool straight = whole > 6.0 * half && std::abs(length(end - before) - 3.0 * half) < 0.05;
                 const Vec2 middle = end + (half - over) * along;
-                if (straight && is_clear(middle, along, half, half, i)) {
+                bool free = straight && is_clear(middle, along, half, half, i);
+                for (double s = 0.0; s <= whole - 2.0 * half - width_ && free; s += 4.0) {
+                    free = length(at_length(points, s) - middle) > 1.5 * half + 2.0 * width_;
+                }
+                if (free) {
                     box(middle, along, half, real(0.8, 1.0) * half, fill);
                     out_.nodes[static_cast<std::size_t>(line.to)].at = end - over * along;
                     line.length_mm -= over;

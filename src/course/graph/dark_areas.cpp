@@ -19,6 +19,60 @@ struct DarkPatch {
     Vec2 high{-1e9, -1e9};
 };
 
+/// How far each cell of a box is from the nearest one that was set: by what its neighbours found, in two sweeps
+/// (P.-E. Danielsson: Euclidean distance mapping, 1980).
+class NearestMap {
+public:
+    NearestMap(int wide, int high)
+        : wide_(wide), high_(high), off_(static_cast<std::size_t>(wide) * static_cast<std::size_t>(high)) {}
+
+    void set(int x, int y) { at(x, y) = {0, 0}; }
+
+    void sweep() {
+        for (const int sign : {1, -1}) {
+            for (int y = sign > 0 ? 0 : high_ - 1; y >= 0 && y < high_; y += sign) {
+                for (int x = 0; x < wide_; ++x) {
+                    for (const auto& [dx, dy] : {std::pair{-1, 0}, {-1, -sign}, {0, -sign}, {1, -sign}}) {
+                        ask(x, y, dx, dy);
+                    }
+                }
+                for (int x = wide_; x-- > 0;) {
+                    ask(x, y, 1, 0);
+                }
+            }
+        }
+    }
+
+    double squared(int x, int y) { return squared(at(x, y)); }
+
+private:
+    static constexpr int far = 1 << 14;
+    struct Off {
+        int x = far;
+        int y = far;
+    };
+
+    static double squared(Off off) { return static_cast<double>(off.x) * off.x + static_cast<double>(off.y) * off.y; }
+
+    Off& at(int x, int y) {
+        return off_[static_cast<std::size_t>(y) * static_cast<std::size_t>(wide_) + static_cast<std::size_t>(x)];
+    }
+
+    void ask(int x, int y, int dx, int dy) {
+        if (x + dx >= 0 && x + dx < wide_ && y + dy >= 0 && y + dy < high_) {
+            const Off there = at(x + dx, y + dy);
+            const Off here{there.x + dx, there.y + dy};
+            if (there.x < far && squared(here) < squared(at(x, y))) {
+                at(x, y) = here;
+            }
+        }
+    }
+
+    int wide_;
+    int high_;
+    std::vector<Off> off_;
+};
+
 class AreaFinder {
 public:
     AreaFinder(LineMask& mask, const std::vector<std::uint8_t>& deep, double line_mm)
@@ -71,8 +125,8 @@ private:
         }
     }
 
-    /// The cells deep within that hang together, and all that lies as near to them as they lie deep. Nothing of an
-    /// area of many square metres.
+    /// The cells deep within that hang together, and all that lies as near to them as they lie deep. Nothing of what
+    /// covers much of the board.
     DarkPatch opened(std::size_t first, std::uint8_t core) {
         DarkPatch patch;
         patch.cells = {first};
@@ -85,8 +139,8 @@ private:
                 }
             });
         }
-        constexpr std::size_t most = 4'000'000;
-        if (patch.cells.size() > most) {
+        constexpr std::size_t part_of_all = 8; // what is larger is no furniture: a shade, the floor itself
+        if (patch.cells.size() > deep_.size() / part_of_all) {
             return {};
         }
         reach_out(patch, core / 3.0 + 0.5); // chamfers fall short of a circle
@@ -99,8 +153,7 @@ private:
         return patch;
     }
 
-    /// Takes in the cells of line up to so many cells away: each looks up the nearest cell of the core by what its
-    /// neighbours found, in two sweeps (P.-E. Danielsson: Euclidean distance mapping, 1980).
+    /// Takes in the cells of line up to so many cells away.
     void reach_out(DarkPatch& patch, double cells) {
         const auto columns = static_cast<std::size_t>(mask_.columns);
         const int reach = static_cast<int>(cells) + 1;
@@ -120,46 +173,16 @@ private:
         right = std::min(mask_.columns - 2, right + reach);
         top = std::max(1, top - reach);
         bottom = std::min(mask_.rows - 2, bottom + reach);
-        const int wide = right - left + 1;
-        const int high = bottom - top + 1;
-        struct Off {
-            int x;
-            int y;
-        };
-        constexpr int far = 1 << 14;
-        std::vector<Off> off(static_cast<std::size_t>(wide) * static_cast<std::size_t>(high), Off{far, far});
-        const auto at = [&](int x, int y) -> Off& {
-            return off[static_cast<std::size_t>(y) * static_cast<std::size_t>(wide) + static_cast<std::size_t>(x)];
-        };
+        NearestMap nearest(right - left + 1, bottom - top + 1);
         for (const std::size_t cell : patch.cells) {
-            at(static_cast<int>(cell % columns) - left, static_cast<int>(cell / columns) - top) = {0, 0};
+            nearest.set(static_cast<int>(cell % columns) - left, static_cast<int>(cell / columns) - top);
         }
-        const auto squared = [](Off o) { return o.x * o.x + o.y * o.y; };
-        const auto by = [&](int x, int y, int dx, int dy) {
-            if (x + dx >= 0 && x + dx < wide && y + dy >= 0 && y + dy < high) {
-                const Off there = at(x + dx, y + dy);
-                const Off here{there.x + dx, there.y + dy};
-                at(x, y) = there.x < far && squared(here) < squared(at(x, y)) ? here : at(x, y);
-            }
-        };
-        for (const int sign : {1, -1}) {
-            for (int y = sign > 0 ? 0 : high - 1; y >= 0 && y < high; y += sign) {
-                for (int x = 0; x < wide; ++x) {
-                    by(x, y, -1, 0);
-                    by(x, y, -1, -sign);
-                    by(x, y, 0, -sign);
-                    by(x, y, 1, -sign);
-                }
-                for (int x = wide; x-- > 0;) {
-                    by(x, y, 1, 0);
-                }
-            }
-        }
-        for (int y = 0; y < high; ++y) {
-            for (int x = 0; x < wide; ++x) {
-                const std::size_t cell = mask_.index(left + x, top + y);
-                if (kind_[cell] == Kind::unseen && mask_.line[cell] >= half_covered && at(x, y).x < far &&
-                    squared(at(x, y)) <= cells * cells) {
+        nearest.sweep();
+        for (int row = top; row <= bottom; ++row) {
+            for (int column = left; column <= right; ++column) {
+                const std::size_t cell = mask_.index(column, row);
+                if (kind_[cell] == Kind::unseen && mask_.line[cell] >= half_covered &&
+                    nearest.squared(column - left, row - top) <= cells * cells) {
                     kind_[cell] = Kind::reached;
                     patch.cells.push_back(cell);
                 }

@@ -23,6 +23,7 @@ public:
             for (int column = 1; column + 1 < mask_.columns; ++column) {
                 const std::size_t here = first + static_cast<std::size_t>(column);
                 if (mask_.line[here] >= surely_line) {
+                    ++lines_;
                     note_slit(here, 1, column);
                     note_slit(here, static_cast<std::size_t>(mask_.columns), row);
                 }
@@ -30,6 +31,10 @@ public:
         }
         std::sort(slits_.begin(), slits_.end());
         slits_.erase(std::unique(slits_.begin(), slits_.end()), slits_.end());
+        constexpr std::size_t few = 20; // there are cells of line for each; else it is noise, or a grating
+        if (slits_.size() * few > lines_) {
+            return;
+        }
         seen_.assign(slits_.size(), false);
         std::vector<std::size_t> seams;
         for (std::size_t i = 0; i < slits_.size(); ++i) {
@@ -113,6 +118,7 @@ private:
 
     LineMask& mask_;
     Around around_;
+    std::size_t lines_ = 0;          ///< cells that surely are line
     std::vector<std::size_t> slits_; ///< cells, in order
     std::vector<bool> seen_;
 };

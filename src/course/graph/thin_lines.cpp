@@ -26,8 +26,8 @@ void take_out_thin_lines(LineNet& net, const std::vector<double>& line_widths_mm
         so_far_mm += length;
         usual_mm = usual_mm == 0.0 && so_far_mm >= 0.5 * whole_mm ? width : usual_mm;
     }
-    constexpr double thin = 0.5;
-    constexpr double little = 0.25;
+    constexpr double thin = 0.4;
+    constexpr double little = 0.45;
     double thin_mm = 0.0;
     for (const auto& [width, length] : widths) {
         thin_mm += width < thin * usual_mm ? length : 0.0;

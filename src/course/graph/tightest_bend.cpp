@@ -229,20 +229,31 @@ private:
         const std::size_t step = std::max<std::size_t>(1, (to - from) / 16);
         const Bent whole{radius_mm, (from + to) / 2};
         Bent tightest = whole;
+        double first = 0.0; // of the parts at both ends
+        double last = 0.0;
         for (std::size_t i = from; i + part <= to; i += step) {
             CircleFit fit(path_[i]);
             for (std::size_t k = i; k <= i + part; ++k) {
                 fit.add(path_[k]);
             }
             const std::optional<CircleFit::Circle> circle = fit.solved();
+            last = circle ? circle->radius_mm : endless_mm;
+            first = i == from ? last : first;
             if (circle && circle->radius_mm < tightest.radius_mm) {
                 tightest = {circle->radius_mm, i + part / 2};
             }
         }
-        constexpr double further = 0.65; // 0.8 were the bend a parabola of the way; an arc's ends ask for less
-        constexpr double noise = 0.02;
-        const double more = radius_mm / tightest.radius_mm - 1.0;
-        return more > noise ? Bent{tightest.radius_mm / (1.0 + further * more), tightest.at} : whole;
+        // Of a way so long a twentieth of a millimetre makes that part of the radius; twice that is no chance.
+        constexpr double error_mm = 0.05;
+        const double length_mm = static_cast<double>(part);
+        const double noise = std::max(0.02, 2.0 * error_mm * 8.0 * radius_mm / (length_mm * length_mm));
+        if (radius_mm < (1.0 + noise) * tightest.radius_mm) {
+            return whole;
+        }
+        // Only what eases to both sides is tighter still in between; to one side alone it may be where an arc ends.
+        const double eases = std::min(first, last) / tightest.radius_mm - 1.0;
+        constexpr double further = 0.7; // 0.57 for a bend that is a parabola of the way; real ones are more pointed
+        return {tightest.radius_mm / (1.0 + further * std::min(eases, 0.5)), tightest.at};
     }
 
     /// How far points may be off, root mean square: little beside the rise of the arc, since what does not belong to it
