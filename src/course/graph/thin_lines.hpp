@@ -8,9 +8,9 @@
 
 namespace vast_turn {
 
-/// Takes out what is less than two fifths as wide as lines are, and tells it: a frame, an arrow or a dimension line that
-/// crosses the tape makes no junction. Where no widths are given, lines are as wide as most of what was found is, and
-/// what is thin goes where it is little beside that.
+/// Takes out what is less than two fifths as wide as lines are, and tells it: a frame, an arrow or a dimension line
+/// that crosses the tape makes no junction. Where no widths are given, lines are as wide as most of what was found is,
+/// and what is thin goes where it is little beside that.
 void take_out_thin_lines(LineNet& net, const std::vector<double>& line_widths_mm);
 
 } // namespace vast_turn
