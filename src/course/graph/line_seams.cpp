@@ -83,6 +83,8 @@ private:
         }
     }
 
+    bool is_floor(std::size_t cell) const { return cell < mask_.line.size() && mask_.line[cell] < half_covered; }
+
     /// Goes through all of a slit; it is a seam when it leads right through, or lies within the line.
     void take(std::size_t first, std::vector<std::size_t>& seams) {
         const std::size_t begun = seams.size();
@@ -105,8 +107,8 @@ private:
                         seen_[number] = true;
                         open.push_back(number);
                     }
-                } else if (mask_.line[next] < 128) {
-                    floor.add(static_cast<int>(next % columns), static_cast<int>(next / columns));
+                } else if (mask_.line[next] < half_covered || is_floor(next + static_cast<std::size_t>(step))) {
+                    floor.add(static_cast<int>(next % columns), static_cast<int>(next / columns)); // or its soft rim
                 }
             }
         }

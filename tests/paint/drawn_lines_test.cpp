@@ -1,0 +1,170 @@
+/// Lines of drawings with what touches them, lies beside them, or is drawn as it need not be.
+
+#include <algorithm>
+#include <cmath>
+#include <string>
+
+#include <doctest/doctest.h>
+#include <fmt/format.h>
+
+#include "support/drawn_course.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
+
+using namespace vast_turn;
+using fixtures::DrawnCourse;
+
+namespace {
+
+/// Of a board of 1,180 x 760 mm with a line 16 mm wide from 140,610 to 340,180, and more.
+RouteGraph graph_with(const std::string& more, const std::string& hints = {}) {
+    const DrawnCourse d;
+    return find_route_graph(d.svg("width=\"1180mm\" height=\"760mm\" viewBox=\"0 0 1180 760\"",
+                                  "<rect width=\"1180\" height=\"760\" fill=\"#F2EFE6\"/><path d=\"M140,610 H870 "
+                                  "A130,130 0 0 0 1000,480 V280 A100,100 0 0 0 900,180 H340\" fill=\"none\" "
+                                  "stroke=\"#161514\" stroke-width=\"16\"/>" +
+                                      more,
+                                  hints));
+}
+
+std::size_t count(const RouteGraph& graph, NodeKind kind) {
+    return static_cast<std::size_t>(
+        std::count_if(graph.nodes.begin(), graph.nodes.end(), [kind](const Node& node) { return node.kind == kind; }));
+}
+
+double nearest_end(const RouteGraph& graph, Vec2 at) {
+    double nearest = 1e9;
+    for (const Node& node : graph.nodes) {
+        nearest = node.kind == NodeKind::end ? std::min(nearest, length(node.at - at)) : nearest;
+    }
+    return nearest;
+}
+
+bool tells(const RouteGraph& graph, NotLineKind kind, Vec2 at) {
+    return std::any_of(graph.not_lines.begin(), graph.not_lines.end(),
+                       [&](const NotLine& it) { return it.kind == kind && length(it.at - at) < 12.0; });
+}
+
+constexpr double whole_mm = 730.0 + 65.0 * 3.14159265 + 200.0 + 50.0 * 3.14159265 + 560.0;
+
+/// That it is one line between two ends, with the bend that it has.
+void is_one_line(const RouteGraph& graph, double length_mm) {
+    REQUIRE(graph.stretches.size() == 1);
+    CHECK(count(graph, NodeKind::end) == 2);
+    CHECK(graph.stretches[0].length_mm == doctest::Approx(length_mm).epsilon(0.01));
+    CHECK(graph.stretches[0].tightest_mm == doctest::Approx(100.0).epsilon(0.06));
+    CHECK(graph.stretches[0].bridges.empty());
+}
+
+} // namespace
+
+TEST_CASE("a filled area in which a line ends is no part of it") {
+    const RouteGraph graph = graph_with("<rect x=\"70\" y=\"566\" width=\"88\" height=\"92\" fill=\"#161514\"/>"
+                                        "<circle cx=\"340\" cy=\"180\" r=\"47\" fill=\"#161514\"/>");
+    is_one_line(graph, whole_mm - 18.0 - 47.0);
+    CHECK(nearest_end(graph, {158.0, 610.0}) < 5.0);
+    CHECK(nearest_end(graph, {387.0, 180.0}) < 5.0);
+    CHECK(tells(graph, NotLineKind::dark_area, {114.0, 612.0}));
+}
+
+TEST_CASE("a bench against the tape leaves the line straight") {
+    is_one_line(graph_with("<rect x=\"470\" y=\"520\" width=\"190\" height=\"83\" fill=\"#2A2826\"/>"), whole_mm);
+    is_one_line(graph_with("<rect x=\"470\" y=\"520\" width=\"190\" height=\"83\" fill=\"#161514\"/>",
+                           "line = { colour = \"#161514\", width_mm = 16 }\n"),
+                whole_mm);
+}
+
+TEST_CASE("three lines that come to a filled area have it as their junction") {
+    const RouteGraph graph = graph_with("<circle cx=\"560\" cy=\"610\" r=\"44\" fill=\"#161514\"/><path d=\"M560,610 "
+                                        "V400\" stroke=\"#161514\" stroke-width=\"16\"/>");
+    CHECK(graph.stretches.size() == 3);
+    CHECK(count(graph, NodeKind::end) == 3);
+}
+
+TEST_CASE("thin strokes across a line are no junctions") {
+    const RouteGraph graph = graph_with("<path d=\"M620,180 V390\" stroke=\"#161514\" stroke-width=\"5\"/><rect "
+                                        "x=\"90\" y=\"520\" width=\"210\" height=\"170\" fill=\"none\" "
+                                        "stroke=\"#161514\" stroke-width=\"3\"/>");
+    is_one_line(graph, whole_mm);
+    CHECK(count(graph, NodeKind::fork) + count(graph, NodeKind::crossing) == 0);
+}
+
+TEST_CASE("letters with strokes as wide as the line are lettering, unless the course takes them in") {
+    // T, E, 2: of strokes; a lone A
+    const std::string letters =
+        "<g fill=\"none\" stroke=\"#161514\" stroke-width=\"15\"><path d=\"M330,320 h70 M365,320 v100\"/><path "
+        "d=\"M490,320 h-60 v100 h60 M430,370 h50\"/><path d=\"M525,330 q30,-30 55,0 q10,30 -55,90 h65\"/><path "
+        "d=\"M760,420 l38,-100 l38,100 M775,385 h46\"/></g>";
+    const RouteGraph graph = graph_with(letters);
+    is_one_line(graph, whole_mm);
+    CHECK(tells(graph, NotLineKind::lettering, {460.0, 370.0}));
+    const RouteGraph taken = graph_with(letters, "[[take_in]]\nfrom_mm = [740, 300]\nto_mm = [860, 440]\n");
+    CHECK(taken.stretches.size() > 1);
+}
+
+TEST_CASE("a line in dashes round bends is none of it lettering") {
+    const RouteGraph graph = graph_with("<path d=\"M330,430 h90 A60,60 0 0 1 480,490\" fill=\"none\" "
+                                        "stroke=\"#161514\" stroke-width=\"16\" stroke-dasharray=\"46 27\"/>");
+    CHECK(graph.stretches.size() == 2);
+    CHECK(std::none_of(graph.not_lines.begin(), graph.not_lines.end(),
+                       [](const NotLine& it) { return it.kind == NotLineKind::lettering; }));
+}
+
+TEST_CASE("hair seams between strips are no gaps, and arcs that part at a narrow angle still do") {
+    const DrawnCourse d;
+    const std::string size = "width=\"900mm\" height=\"500mm\" viewBox=\"0 0 900 500\"";
+    const RouteGraph strips = find_route_graph(
+        d.svg(size, "<g transform=\"rotate(17 450 250)\" fill=\"#161514\"><rect x=\"130\" y=\"240\" width=\"290\" "
+                    "height=\"19\"/><rect x=\"420.6\" y=\"240\" width=\"330\" height=\"19\"/></g>"));
+    REQUIRE(strips.stretches.size() == 1);
+    CHECK(strips.stretches[0].bridges.empty());
+    CHECK(strips.stretches[0].length_mm == doctest::Approx(620.6).epsilon(0.005));
+    const RouteGraph arcs = find_route_graph(
+        d.svg(size, "<g fill=\"none\" stroke=\"#161514\" stroke-width=\"19\"><path d=\"M100,420 H500 A250,250 0 0 0 "
+                    "750,170\"/><path d=\"M500,420 A130,130 0 0 0 630,290\"/></g>"));
+    REQUIRE(count(arcs, NodeKind::fork) == 1);
+    const auto fork = std::find_if(arcs.nodes.begin(), arcs.nodes.end(),
+                                   [](const Node& node) { return node.kind == NodeKind::fork; });
+    CHECK(length(fork->at - Vec2{500.0, 420.0}) < 10.0);
+}
+
+TEST_CASE("wide tape with round ends ends where it ends, and a ring with corners is as long as it is") {
+    const DrawnCourse d;
+    const RouteGraph round =
+        find_route_graph(d.svg("width=\"700mm\" height=\"420mm\" viewBox=\"0 0 700 420\"",
+                               "<path d=\"M120,310 H480 V100\" fill=\"none\" stroke=\"#161514\" stroke-width=\"48\" "
+                               "stroke-linecap=\"round\" stroke-linejoin=\"round\"/>"));
+    CHECK(nearest_end(round, {96.0, 310.0}) < 3.0);
+    CHECK(nearest_end(round, {480.0, 76.0}) < 3.0);
+    const RouteGraph ring = find_route_graph(
+        d.svg("width=\"420mm\" height=\"420mm\" viewBox=\"0 0 420 420\"",
+              "<path d=\"M110,120 h90 v-40 h90 v240 h-180 Z\" fill=\"none\" stroke=\"#161514\" stroke-width=\"19\" "
+              "stroke-linejoin=\"round\"/>"));
+    REQUIRE(ring.stretches.size() == 1);
+    CHECK(ring.stretches[0].length_mm == doctest::Approx(840.0).epsilon(0.012));
+}
+
+TEST_CASE("a bend that tightens and eases again is told at its tightest") {
+    std::string wave = "M100,260";
+    constexpr double k = 2.0 * 3.14159265 / 390.0;
+    for (int x = 1; x <= 700; ++x) {
+        wave += fmt::format(" L{},{:.3f}", 100 + x, 260.0 - 70.0 * std::sin(k * x));
+    }
+    const DrawnCourse d;
+    const RouteGraph graph =
+        find_route_graph(d.svg("width=\"900mm\" height=\"520mm\" viewBox=\"0 0 900 520\"",
+                               "<path d=\"" + wave + "\" fill=\"none\" stroke=\"#161514\" stroke-width=\"15\"/>"));
+    REQUIRE(graph.stretches.size() == 1);
+    CHECK(graph.stretches[0].tightest_mm == doctest::Approx(1.0 / (70.0 * k * k)).epsilon(0.07));
+}
+
+TEST_CASE("a board that covers a fifth of its page is found by its outline") {
+    const DrawnCourse d;
+    const Course course = d.svg(
+        "width=\"1300mm\" height=\"900mm\" viewBox=\"0 0 1300 900\"",
+        "<rect width=\"1300\" height=\"900\" fill=\"#FFF\"/><rect x=\"170\" y=\"210\" width=\"760\" height=\"300\" "
+        "fill=\"#FFF\" stroke=\"#222\" stroke-width=\"1.5\"/><path d=\"M240,420 H620 A90,90 0 0 0 710,330 V260\" "
+        "fill=\"none\" stroke=\"#161514\" stroke-width=\"18\"/><rect x=\"170\" y=\"640\" width=\"150\" height=\"18\" "
+        "fill=\"#161514\"/>");
+    REQUIRE(course.board.has_value());
+    CHECK(find_route_graph(course).stretches.size() == 1);
+}
