@@ -1,22 +1,31 @@
 #include "course/graph/dark_areas.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstddef>
 #include <iterator>
 #include <utility>
 
+#include "course/graph/line_judge.hpp"
+#include "course/graph/point_box.hpp"
 #include "course/graph/thinning.hpp"
+#include "course/graph/width_histogram.hpp"
 
 namespace vast_turn {
 
 namespace {
 
-/// Cells that hang together, and the box round them; of a contact the point of the line behind it.
+/// Cells that hang together, and the box round them.
 struct DarkPatch {
     std::vector<std::size_t> cells;
-    Vec2 low{1e9, 1e9};
-    Vec2 high{-1e9, -1e9};
+    PointBox box;
+};
+
+/// Where a line comes to an area.
+struct Mouth {
+    Vec2 behind;           ///< the middle of the line a little further on
+    std::size_t cells = 0; ///< of the line that touch the area
 };
 
 /// How far each cell of a box is from the nearest one that was set: by what its neighbours found, in two sweeps
@@ -95,16 +104,8 @@ public:
                     kind_.assign(deep_.size(), Kind::unseen);
                 }
                 const DarkPatch patch = opened(at, core);
-                const bool kept = std::any_of(taken_in.begin(), taken_in.end(), [&](const Area& area) {
-                    return patch.high.x >= area.from.x && patch.low.x <= area.to.x && patch.high.y >= area.from.y &&
-                           patch.low.y <= area.to.y;
-                });
-                if (!kept && !patch.cells.empty() && take_off(patch)) {
-                    NotLine it;
-                    it.kind = NotLineKind::dark_area;
-                    it.at = 0.5 * (patch.low + patch.high);
-                    it.size_mm = patch.high - patch.low;
-                    list.push_back(it);
+                if (!patch.cells.empty() && !patch.box.meets_any(taken_in) && take_off(patch)) {
+                    list.push_back(not_line(NotLineKind::dark_area, patch.box));
                 }
             }
         }
@@ -143,18 +144,20 @@ private:
         if (patch.cells.size() > deep_.size() / part_of_all) {
             return {};
         }
-        reach_out(patch, core / 3.0 + 0.5); // chamfers fall short of a circle
+        if (!reach_out(patch, core / 3.0 + 0.5)) { // chamfers fall short of a circle
+            return {};
+        }
+        const Vec2 half{0.5 * mask_.cell_mm, 0.5 * mask_.cell_mm};
         for (const std::size_t cell : patch.cells) {
-            const Vec2 p = middle(cell);
-            const Vec2 half{0.5 * mask_.cell_mm, 0.5 * mask_.cell_mm};
-            patch.low = {std::min(patch.low.x, p.x - half.x), std::min(patch.low.y, p.y - half.y)};
-            patch.high = {std::max(patch.high.x, p.x + half.x), std::max(patch.high.y, p.y + half.y)};
+            patch.box.add(middle(cell) - half);
+            patch.box.add(middle(cell) + half);
         }
         return patch;
     }
 
-    /// Takes in the cells of line up to so many cells away.
-    void reach_out(DarkPatch& patch, double cells) {
+    /// Takes in the cells of line up to so many cells away. Not of what spreads over more than 2 x 2 m, as a frame
+    /// round the board does: it would cost more than all else, and is no furniture.
+    bool reach_out(DarkPatch& patch, double cells) {
         const auto columns = static_cast<std::size_t>(mask_.columns);
         const int reach = static_cast<int>(cells) + 1;
         int left = mask_.columns;
@@ -173,6 +176,10 @@ private:
         right = std::min(mask_.columns - 2, right + reach);
         top = std::max(1, top - reach);
         bottom = std::min(mask_.rows - 2, bottom + reach);
+        constexpr std::int64_t most = 4'000'000;
+        if (static_cast<std::int64_t>(right - left + 1) * (bottom - top + 1) > most) {
+            return false;
+        }
         NearestMap nearest(right - left + 1, bottom - top + 1);
         for (const std::size_t cell : patch.cells) {
             nearest.set(static_cast<int>(cell % columns) - left, static_cast<int>(cell / columns) - top);
@@ -181,57 +188,61 @@ private:
         for (int row = top; row <= bottom; ++row) {
             for (int column = left; column <= right; ++column) {
                 const std::size_t cell = mask_.index(column, row);
-                if (kind_[cell] == Kind::unseen && mask_.line[cell] >= half_covered &&
-                    nearest.squared(column - left, row - top) <= cells * cells) {
+                if (is_rest(cell) && nearest.squared(column - left, row - top) <= cells * cells) {
                     kind_[cell] = Kind::reached;
                     patch.cells.push_back(cell);
                 }
             }
         }
+        return true;
     }
 
-    /// The cells of line round the area that were not reached: what hangs together there is a place where a line comes
-    /// to it, or a corner of it. The rest of what hangs on each is walked no further than that tells which.
-    std::vector<DarkPatch> contacts(const DarkPatch& area, std::vector<std::size_t>& corners) {
-        std::vector<DarkPatch> list;
+    /// The cells of line that hang together with one and were not reached, within two widths of it.
+    std::vector<std::size_t> hanging_on(std::size_t first) {
+        std::vector<std::size_t> cells{first};
+        kind_[first] = Kind::rest;
+        for (std::size_t i = 0; i < cells.size(); ++i) {
+            each_neighbour(cells[i], [&](std::size_t next) {
+                if (is_rest(next) && length(middle(next) - middle(first)) < 2.0 * line_mm_) {
+                    kind_[next] = Kind::rest;
+                    cells.push_back(next);
+                }
+            });
+        }
+        return cells;
+    }
+
+    bool is_rest(std::size_t cell) const { return kind_[cell] == Kind::unseen && mask_.line[cell] >= half_covered; }
+
+    bool touches_area(std::size_t cell) const {
+        return std::any_of(std::begin(around_.step), std::end(around_.step), [&](std::ptrdiff_t step) {
+            const Kind beside = kind_[cell + static_cast<std::size_t>(step)];
+            return beside == Kind::reached || beside == Kind::core;
+        });
+    }
+
+    /// Where lines come to the area: what hangs on it and was not reached, but for its own corners.
+    std::vector<Mouth> mouths_of(const DarkPatch& area, std::vector<std::size_t>& corners) {
+        std::vector<Mouth> list;
         std::vector<std::size_t> marked;
         const double much = 0.7 * line_mm_ * line_mm_;
+        const auto look_at = [&](std::size_t cell) {
+            if (!is_rest(cell)) {
+                return;
+            }
+            const std::vector<std::size_t> there = hanging_on(cell);
+            marked.insert(marked.end(), there.begin(), there.end());
+            if (static_cast<double>(there.size()) * mask_.cell_mm * mask_.cell_mm < much) {
+                corners.insert(corners.end(), there.begin(), there.end());
+                return;
+            }
+            std::vector<std::size_t> touching;
+            std::copy_if(there.begin(), there.end(), std::back_inserter(touching),
+                         [&](std::size_t one) { return touches_area(one); });
+            list.push_back({line_behind(mean_of(touching), there), touching.size()});
+        };
         for (const std::size_t cell : area.cells) {
-            each_neighbour(cell, [&](std::size_t next) {
-                if (kind_[next] != Kind::unseen || mask_.line[next] < half_covered) {
-                    return;
-                }
-                // What hangs together here within reach.
-                std::vector<std::size_t> open{next};
-                const Vec2 begin = middle(next);
-                kind_[next] = Kind::rest;
-                for (std::size_t i = 0; i < open.size(); ++i) {
-                    each_neighbour(open[i], [&](std::size_t beside) {
-                        if (kind_[beside] == Kind::unseen && mask_.line[beside] >= half_covered &&
-                            length(middle(beside) - begin) < 2.0 * line_mm_) {
-                            kind_[beside] = Kind::rest;
-                            open.push_back(beside);
-                        }
-                    });
-                }
-                marked.insert(marked.end(), open.begin(), open.end());
-                if (static_cast<double>(open.size()) * mask_.cell_mm * mask_.cell_mm < much) {
-                    corners.insert(corners.end(), open.begin(), open.end());
-                    return;
-                }
-                DarkPatch contact;
-                for (const std::size_t one : open) {
-                    bool touches = false;
-                    each_neighbour(one, [&](std::size_t beside) {
-                        touches = touches || kind_[beside] == Kind::reached || kind_[beside] == Kind::core;
-                    });
-                    if (touches) {
-                        contact.cells.push_back(one);
-                    }
-                }
-                contact.low = contact.high = line_behind(contact, open);
-                list.push_back(std::move(contact));
-            });
+            each_neighbour(cell, look_at);
         }
         for (const std::size_t cell : marked) {
             kind_[cell] = Kind::unseen;
@@ -247,9 +258,8 @@ private:
         return 1.0 / static_cast<double>(cells.size()) * sum;
     }
 
-    /// The middle of the line a little behind its contact, where it is as wide as it is.
-    Vec2 line_behind(const DarkPatch& contact, const std::vector<std::size_t>& cells) const {
-        const Vec2 at = mean_of(contact.cells);
+    /// The middle of the line a little behind its mouth, where it is as wide as it is.
+    Vec2 line_behind(Vec2 at, const std::vector<std::size_t>& cells) const {
         std::vector<std::size_t> behind;
         std::copy_if(cells.begin(), cells.end(), std::back_inserter(behind), [&](std::size_t cell) {
             const double way = length(middle(cell) - at);
@@ -274,18 +284,18 @@ private:
             return false;
         }
         std::vector<std::size_t> corners;
-        const std::vector<DarkPatch> there = contacts(area, corners);
+        const std::vector<Mouth> there = mouths_of(area, corners);
         if (there.empty() || there.size() > 2) {
             return false;
         }
         std::vector<std::size_t> gone = area.cells;
         gone.insert(gone.end(), corners.begin(), corners.end());
         if (there.size() == 2) {
-            const Vec2 from = there[0].low;
-            const Vec2 to = there[1].low;
+            const Vec2 from = there[0].behind;
+            const Vec2 to = there[1].behind;
             const double way = length(to - from);
             // No wider than where it comes out.
-            const auto cells = static_cast<double>(std::min(there[0].cells.size(), there[1].cells.size()));
+            const auto cells = static_cast<double>(std::min(there[0].cells, there[1].cells));
             const double half = 0.5 * std::min(line_mm_, (cells - 1.5) * mask_.cell_mm);
             if (way > 0.0) {
                 const Vec2 along = 1.0 / way * (to - from);
@@ -317,33 +327,21 @@ private:
 } // namespace
 
 double usual_width(const LineMask& mask, const std::vector<std::uint8_t>& deep) {
-    // In steps of a twelfth; tape is 6 to 60 mm wide.
-    constexpr double step = 1.085;
-    constexpr int steps = 29;
-    std::vector<double> area(steps + 1, 0.0);
+    WidthHistogram area;
+    std::array<double, 256> cells{}; // of middles, by their depth
     const Around around(mask.columns);
     for (std::size_t at = 0; at < deep.size(); ++at) {
-        if (deep[at] == 0 || std::any_of(std::begin(around.step), std::end(around.step), [&](std::ptrdiff_t next) {
+        if (deep[at] != 0 && std::none_of(std::begin(around.step), std::end(around.step), [&](std::ptrdiff_t next) {
                 return deep[at + static_cast<std::size_t>(next)] > deep[at];
             })) {
-            continue;
-        }
-        const double width = (2.0 * deep[at] / 3.0 - 1.0) * mask.cell_mm;
-        const auto bin = std::lround(std::log(std::max(1.0, width) / 6.0) / std::log(step));
-        if (bin >= 0 && bin <= steps) {
-            area[static_cast<std::size_t>(bin)] += width;
+            cells[deep[at]] += 1.0;
         }
     }
-    std::size_t best = 0;
-    double most = 0.0;
-    for (std::size_t i = 0; i < area.size(); ++i) {
-        const double round = area[i] + (i > 0 ? area[i - 1] : 0.0) + (i + 1 < area.size() ? area[i + 1] : 0.0);
-        if (round > most) {
-            most = round;
-            best = i;
-        }
+    for (std::size_t depth = 1; depth < cells.size(); ++depth) {
+        const double width = (2.0 * static_cast<double>(depth) / 3.0 - 1.0) * mask.cell_mm;
+        area.add(width, cells[depth] * width);
     }
-    return most > 0.0 ? 6.0 * std::pow(step, static_cast<double>(best)) : 0.0;
+    return area.round(area.best()) > 0.0 ? area.width_mm(area.best()) : 0.0;
 }
 
 std::vector<NotLine> take_off_dark_areas(LineMask& mask, std::vector<std::uint8_t>& deep, double line_mm,

@@ -6,22 +6,18 @@
 
 #include "course/floor/cell_runs.hpp"
 #include "course/graph/dark_areas.hpp"
+#include "course/graph/width_histogram.hpp"
 
 namespace vast_turn {
 
 namespace {
-
-/// By each coordinate.
-Vec2 lower_corner(Vec2 a, Vec2 b) { return {std::min(a.x, b.x), std::min(a.y, b.y)}; }
-Vec2 upper_corner(Vec2 a, Vec2 b) { return {std::max(a.x, b.x), std::max(a.y, b.y)}; }
 
 /// What is measured of cells that hang together.
 struct Shape {
     double area_mm2 = 0.0;
     double depth_sum_mm = 0.0; ///< over its cells
     double deepest_mm = 0.0;
-    Vec2 low{1e9, 1e9};
-    Vec2 high{-1e9, -1e9};
+    PointBox box;
     double width_mm = 0.0;
     bool taken_in = false; ///< the course says that it is line
 
@@ -50,10 +46,8 @@ std::vector<Shape> measured(const CellRuns& found, const LineMask& mask, const s
             shape.deepest_mm = std::max(shape.deepest_mm, depth);
         }
         shape.area_mm2 += (run.behind - run.from) * cell * cell;
-        const Vec2 low = mask.middle(run.from, run.row) - half;
-        const Vec2 high = mask.middle(run.behind - 1, run.row) + half;
-        shape.low = lower_corner(shape.low, low);
-        shape.high = upper_corner(shape.high, high);
+        shape.box.add(mask.middle(run.from, run.row) - half);
+        shape.box.add(mask.middle(run.behind - 1, run.row) + half);
     }
     for (Shape& shape : shapes) {
         shape.width_mm = 4.0 * shape.depth_sum_mm * cell * cell / shape.area_mm2;
@@ -92,54 +86,37 @@ std::vector<double> widths_of_lines(const Course& course, const std::vector<Shap
     if (!course.line_widths_mm.empty()) {
         return widths;
     }
-    // The area of long shapes by their width, in steps of a twelfth; tape is 6 to 60 mm wide.
-    constexpr double step = 1.085;
-    constexpr int steps = 29;
-    std::vector<double> area(steps + 2, 0.0);
+    WidthHistogram area; // of long shapes by their width
     for (const Shape& shape : shapes) {
         constexpr double least_long = 6.0;
-        const int at = static_cast<int>(std::lround(std::log(shape.width_mm / 6.0) / std::log(step)));
-        if (at >= 0 && at <= steps && (shape.is_longer_than(least_long) || is_dash(shape, shapes))) {
-            area[static_cast<std::size_t>(at)] += shape.area_mm2;
+        if (shape.is_longer_than(least_long) || is_dash(shape, shapes)) {
+            area.add(shape.width_mm, shape.area_mm2);
         }
     }
-    // Strokes of less than 7 mm are seldom tape: they count when nothing else is long.
-    constexpr std::size_t seldom = 2;
-    if (std::any_of(area.begin() + seldom, area.end(), [](double mm2) { return mm2 > 0.0; })) {
-        std::fill_n(area.begin(), seldom, 0.0);
-    }
-    const auto round = [&](std::size_t i) {
-        return area[i] + (i > 0 ? area[i - 1] : 0.0) + (i + 1 < area.size() ? area[i + 1] : 0.0);
-    };
-    std::size_t best = 0;
-    for (std::size_t i = 1; i < area.size(); ++i) {
-        best = round(i) > round(best) ? i : best;
-    }
-    if (round(best) <= 0.0) {
+    constexpr std::size_t seldom = 2; // strokes of less than 7 mm are seldom tape: they count when nothing else is long
+    area.leave_out_first(seldom);
+    const std::size_t best = area.best();
+    if (area.round(best) <= 0.0) {
         return {}; // nothing is long: whatever there is may be line
     }
     constexpr double second = 0.25;
     for (std::size_t i = 0; i < area.size(); ++i) {
-        const double width = 6.0 * std::pow(step, static_cast<double>(i));
-        if (i == best || (round(i) > second * round(best) && area[i] > 0.0)) {
-            widths.push_back(width);
+        if (i == best || (area.round(i) > second * area.round(best) && area.at(i) > 0.0)) {
+            widths.push_back(area.width_mm(i));
         }
     }
     return widths;
 }
 
 NotLine told(const Shape& shape, double usual) {
-    const Vec2 size = shape.high - shape.low;
-    const double high = std::max(size.x, size.y);
+    const double high = shape.box.longer_side();
     constexpr double glyph = 5.0; // widths
-    NotLine it;
-    it.kind = shape.width_mm > usual                                              ? NotLineKind::dark_area
-              : high <= 2.0 * shape.width_mm                                      ? NotLineKind::speck
-              : high < std::max(90.0, glyph * usual) && !shape.is_longer_than(60) ? NotLineKind::lettering
-                                                                                  : NotLineKind::thin_line;
-    it.at = 0.5 * (shape.low + shape.high);
-    it.size_mm = size;
-    return it;
+    const NotLineKind kind = shape.width_mm > usual         ? NotLineKind::dark_area
+                             : high <= 2.0 * shape.width_mm ? NotLineKind::speck
+                             : high < std::max(90.0, glyph * usual) && !shape.is_longer_than(60)
+                                 ? NotLineKind::lettering
+                                 : NotLineKind::thin_line;
+    return not_line(kind, shape.box);
 }
 
 Vec2 low_of(const NotLine& it) { return it.at - 0.5 * it.size_mm; }
@@ -179,11 +156,20 @@ std::vector<NotLine> grouped(const std::vector<NotLine>& list) {
 
 } // namespace
 
+NotLine not_line(NotLineKind kind, const PointBox& box) {
+    NotLine it;
+    it.kind = kind;
+    it.at = box.middle();
+    it.size_mm = box.size();
+    return it;
+}
+
 void join_into(NotLine& whole, const NotLine& part) {
-    const Vec2 low = lower_corner(low_of(whole), low_of(part));
-    const Vec2 high = upper_corner(high_of(whole), high_of(part));
-    whole.at = 0.5 * (low + high);
-    whole.size_mm = high - low;
+    PointBox box{low_of(whole), high_of(whole)};
+    box.add(low_of(part));
+    box.add(high_of(part));
+    whole.at = box.middle();
+    whole.size_mm = box.size();
     whole.pieces += part.pieces;
 }
 
@@ -212,9 +198,8 @@ std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::u
         });
         if (!line && !shape.taken_in) {
             is_line[i] = 0;
-            const Vec2 size = shape.high - shape.low;
             constexpr double dust_mm = 4.0;
-            if (std::max(size.x, size.y) > dust_mm) {
+            if (shape.box.longer_side() > dust_mm) {
                 list.push_back(told(shape, usual));
             }
         }

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "course/graph/line_mask.hpp"
+#include "course/graph/point_box.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 
 namespace vast_turn {
@@ -18,6 +19,9 @@ namespace vast_turn {
 /// when it gives none, those of the width that most of the area of long shapes has, and of another one that has at
 /// least a quarter of that.
 std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::uint8_t>& deep, const Course& course);
+
+/// What is told of something that lies in a box.
+NotLine not_line(NotLineKind kind, const PointBox& box);
 
 /// Makes one of two of a kind: a letter joins its word.
 void join_into(NotLine& whole, const NotLine& part);

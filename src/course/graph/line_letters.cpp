@@ -19,14 +19,11 @@ namespace {
 /// Lines that hang together.
 struct Figure {
     std::vector<std::size_t> lines;
-    Vec2 low{1e9, 1e9};
-    Vec2 high{-1e9, -1e9};
+    PointBox box; ///< round the middles of its strokes
     double length_mm = 0.0;
     double width_mm = 0.0; ///< of its widest line
     bool is_bent = false;  ///< or forked: not a strip
     std::vector<int> open_ends;
-
-    double size() const { return std::max(high.x - low.x, high.y - low.y); }
 };
 
 class LetterFinder {
@@ -43,7 +40,8 @@ public:
         for (std::size_t i = 0; i < figures_.size(); ++i) {
             constexpr double beside = 2.0; // a line is that much longer than a letter of a word
             const Figure& figure = figures_[i];
-            if (may_be_of_word(figure) && figure.length_mm * beside < longest && !is_taken_in(figure)) {
+            if (may_be_of_word(figure) && figure.length_mm * beside < longest &&
+                !figure.box.meets_any(course_.line_hints.take_in)) {
                 small.push_back(i);
             }
         }
@@ -70,18 +68,11 @@ public:
 
 private:
     static bool is_small(const Figure& figure, double widths, double largest_mm) {
-        return figure.size() < std::min(largest_mm, widths * figure.width_mm);
+        return figure.box.longer_side() < std::min(largest_mm, widths * figure.width_mm);
     }
 
     static bool may_be_of_word(const Figure& figure) { return is_small(figure, 13.0, 300.0); }
     static bool may_stand_alone(const Figure& figure) { return is_small(figure, 8.0, 180.0); }
-
-    bool is_taken_in(const Figure& figure) const {
-        return std::any_of(course_.line_hints.take_in.begin(), course_.line_hints.take_in.end(), [&](const Area& area) {
-            return figure.high.x >= area.from.x && figure.low.x <= area.to.x && figure.high.y >= area.from.y &&
-                   figure.low.y <= area.to.y;
-        });
-    }
 
     static bool is_bent(const Line& line) {
         if (line.ring()) {
@@ -123,8 +114,7 @@ private:
         figure.length_mm += length_of(line.shape.middle);
         figure.width_mm = std::max(figure.width_mm, line.shape.usual_width_mm);
         for (const Vec2 p : line.shape.middle) {
-            figure.low = {std::min(figure.low.x, p.x), std::min(figure.low.y, p.y)};
-            figure.high = {std::max(figure.high.x, p.x), std::max(figure.high.y, p.y)};
+            figure.box.add(p);
         }
         if (!line.ring()) {
             for (const int knot : {line.from, line.to}) {
@@ -138,11 +128,11 @@ private:
     /// Letters of a word stand nearer to one another than they are large, and are about as large.
     static bool are_near(const Figure& a, const Figure& b) {
         constexpr double alike = 4.0; // a full stop is not looked at, an i beside an m is
-        const double larger = std::max(a.size(), b.size());
-        const double smaller = std::min(a.size(), b.size());
-        const double room = 0.5 * larger + 0.5 * (a.width_mm + b.width_mm); // boxes go round the middles of strokes
-        return larger < alike * smaller && a.low.x - b.high.x < room && b.low.x - a.high.x < room &&
-               a.low.y - b.high.y < room && b.low.y - a.high.y < room;
+        const double larger = std::max(a.box.longer_side(), b.box.longer_side());
+        const double smaller = std::min(a.box.longer_side(), b.box.longer_side());
+        const double room = 0.5 * larger + 0.5 * (a.width_mm + b.width_mm);
+        return larger < alike * smaller && a.box.low.x - b.box.high.x < room && b.box.low.x - a.box.high.x < room &&
+               a.box.low.y - b.box.high.y < room && b.box.low.y - a.box.high.y < room;
     }
 
     std::vector<std::vector<std::size_t>> grouped(const std::vector<std::size_t>& small) const {
@@ -169,11 +159,8 @@ private:
 };
 
 NotLine told(const Figure& figure) {
-    NotLine it;
-    it.kind = NotLineKind::lettering;
-    it.at = 0.5 * (figure.low + figure.high);
-    it.size_mm = figure.high - figure.low + Vec2{figure.width_mm, figure.width_mm};
-    return it;
+    const Vec2 half{0.5 * figure.width_mm, 0.5 * figure.width_mm};
+    return not_line(NotLineKind::lettering, {figure.box.low - half, figure.box.high + half});
 }
 
 } // namespace

@@ -12,13 +12,14 @@ namespace vast_turn {
 namespace {
 
 constexpr int surely_line = 200;
+constexpr std::size_t most_slits = 2'000'000; // cells; of noise there are more
 
 class SeamCloser {
 public:
     explicit SeamCloser(LineMask& mask) : mask_(mask), around_(mask.columns) {}
 
     void run() {
-        for (int row = 1; row + 1 < mask_.rows; ++row) {
+        for (int row = 1; row + 1 < mask_.rows && slits_.size() < most_slits; ++row) {
             const std::size_t first = mask_.index(0, row);
             for (int column = 1; column + 1 < mask_.columns; ++column) {
                 const std::size_t here = first + static_cast<std::size_t>(column);
@@ -32,7 +33,7 @@ public:
         std::sort(slits_.begin(), slits_.end());
         slits_.erase(std::unique(slits_.begin(), slits_.end()), slits_.end());
         constexpr std::size_t few = 20; // there are cells of line for each; else it is noise, or a grating
-        if (slits_.size() * few > lines_) {
+        if (slits_.size() * few > lines_ || slits_.size() >= most_slits) {
             return;
         }
         seen_.assign(slits_.size(), false);

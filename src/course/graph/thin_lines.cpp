@@ -5,6 +5,7 @@
 #include <utility>
 #include <vector>
 
+#include "course/graph/line_judge.hpp"
 #include "course/graph/skeleton_graph.hpp"
 
 namespace vast_turn {
@@ -40,17 +41,11 @@ void take_out_thin_lines(LineNet& net, const std::vector<double>& line_widths_mm
             continue;
         }
         line.gone = true;
-        Vec2 low = line.shape.middle.front();
-        Vec2 high = low;
+        PointBox box;
         for (const Vec2 p : line.shape.middle) {
-            low = {std::min(low.x, p.x), std::min(low.y, p.y)};
-            high = {std::max(high.x, p.x), std::max(high.y, p.y)};
+            box.add(p);
         }
-        NotLine it;
-        it.kind = NotLineKind::thin_line;
-        it.at = 0.5 * (low + high);
-        it.size_mm = high - low;
-        net.not_lines.push_back(it);
+        net.not_lines.push_back(not_line(NotLineKind::thin_line, box));
     }
 }
 

@@ -182,7 +182,8 @@ private:
         }
     }
 
-    /// The radius of the circle on which as much as possible of the line round a place lies; marks what does.
+    /// The circle on which as much as possible of the line round a place lies, and its middle or where the line bends
+    /// tighter still; marks what lies on it.
     Bent on_circle(const Bent& place, std::size_t reach, std::vector<bool>& seen) const {
         constexpr std::size_t most_way = 500;
         CircleFit fit(path_[place.at]);
