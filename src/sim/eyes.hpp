@@ -72,8 +72,8 @@ private:
     struct Looked {
         const Past* past = nullptr;
         Vec2 mean_place;
-        std::array<Vec2, 3> at;
-        std::array<SpotMap::Spot, 3> spots;
+        std::array<Vec2, 3> at;             // filled as far as there are points
+        std::array<SpotMap::Spot, 3> spots; // likewise
     };
     void looks_at(const Eye& eye, const Lately& lately, Looked& looked) const;
     double light_seen(std::size_t number, const Looked& looked, double t_s) const;

@@ -22,10 +22,12 @@ FloorToday::FloorToday(const Scene& scene, const CourseDay& day, std::uint64_t s
 void FloorToday::lay_tape(std::uint64_t seed) {
     const Course& course = scene_->course();
     across_ = static_cast<std::size_t>(std::max(course.width_mm, 0.0) / square_mm) + 2;
-    down_ = static_cast<std::size_t>(std::max(course.height_mm, 0.0) / square_mm) + 2;
-    off_.reserve(across_ * down_);
+    const auto down = static_cast<std::size_t>(std::max(course.height_mm, 0.0) / square_mm) + 2;
+    x_most_ = static_cast<double>(across_ - 1) - 1e-9;
+    y_most_ = static_cast<double>(down - 1) - 1e-9;
+    off_.reserve(across_ * down);
     const NormalQuantile& normal = NormalQuantile::table();
-    for (std::size_t k = 0; k < across_ * down_; ++k) {
+    for (std::size_t k = 0; k < across_ * down; ++k) {
         const Draw draw = random_draw(seed, Stream::tape_place, k);
         off_.push_back(day_.tape_off_mm * Vec2{normal(draw[0]), normal(draw[1])});
     }
@@ -62,22 +64,6 @@ void FloorToday::around(Vec2 at) {
         }
     }
     as_laid_ = is_of_width_ && near_.empty();
-}
-
-Vec2 FloorToday::off_at(Vec2 p) const {
-    const auto within = [](double v, std::size_t most) {
-        return std::clamp(v * (1.0 / square_mm), 0.0, static_cast<double>(most - 1) - 1e-9);
-    };
-    const double x = within(p.x, across_);
-    const double y = within(p.y, down_);
-    const auto i = static_cast<std::size_t>(x);
-    const auto j = static_cast<std::size_t>(y);
-    const double fx = x - static_cast<double>(i);
-    const double fy = y - static_cast<double>(j);
-    const Vec2* corner = off_.data() + j * across_ + i;
-    const Vec2 top = corner[0] + fx * (corner[1] - corner[0]);
-    const Vec2 bottom = corner[across_] + fx * (corner[across_ + 1] - corner[across_]);
-    return top + fy * (bottom - top);
 }
 
 /// Tape that is wider by w is seen as far as w / 2 beyond its edge: the most line within that distance (dilation, or

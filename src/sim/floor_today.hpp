@@ -2,6 +2,7 @@
 
 /// The floor as line sensors see it on a day: tape that has faded, lies otherwise, is wider, has lifted ends.
 
+#include <algorithm>
 #include <cstddef>
 #include <cstdint>
 #include <vector>
@@ -51,7 +52,18 @@ private:
     };
     void lay_tape(std::uint64_t seed);
     void lift_ends(std::uint64_t seed);
-    Vec2 off_at(Vec2 p) const;
+    Vec2 off_at(Vec2 p) const {
+        const double x = std::clamp(p.x * (1.0 / square_mm), 0.0, x_most_);
+        const double y = std::clamp(p.y * (1.0 / square_mm), 0.0, y_most_);
+        const int i = static_cast<int>(x);
+        const int j = static_cast<int>(y);
+        const double fx = x - i;
+        const double fy = y - j;
+        const Vec2* corner = off_.data() + static_cast<std::size_t>(j) * across_ + static_cast<std::size_t>(i);
+        const Vec2 top = corner[0] + fx * (corner[1] - corner[0]);
+        const Vec2 bottom = corner[across_] + fx * (corner[across_ + 1] - corner[across_]);
+        return top + fy * (bottom - top);
+    }
     double widened(const View& view, Vec2 p) const;
 
     const Scene* scene_;
@@ -61,7 +73,8 @@ private:
     /// How far tape lies off its place, at the corners of squares.
     static constexpr double square_mm = 250.0;
     std::size_t across_ = 0;
-    std::size_t down_ = 0;
+    double x_most_ = 0.0; // in squares, of a place between corners
+    double y_most_ = 0.0;
     std::vector<Vec2> off_;
     std::vector<LiftedEnd> lifted_;
     std::vector<LiftedEnd> near_;

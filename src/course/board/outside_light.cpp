@@ -20,21 +20,6 @@ LightSpread::LightSpread(const OutsideLight& light)
     }
 }
 
-double LightSpread::part(Vec2 p) const {
-    const Vec2 off = p - at_;
-    switch (kind_) {
-    case Kind::even: return 1.0;
-    case Kind::window: return std::clamp(1.0 - dot(off, way_), 0.0, 1.0);
-    case Kind::lamp: {
-        const double cosine2 = height2_ / (height2_ + dot(off, off));
-        return cosine2 * std::sqrt(cosine2);
-    }
-    case Kind::shadow: break;
-    }
-    // Left of a way on a board whose y goes down; one from a point to itself shades nothing.
-    return sharp_ > 0.0 ? std::clamp(0.5 - cross(way_, off) * sharp_, 0.0, 1.0) : 0.0;
-}
-
 const char* name_of(OutsideLight::Kind kind) {
     switch (kind) {
     case Kind::even: return "even";

@@ -2,6 +2,8 @@
 
 /// Light that falls on a course from outside: lamps, windows, shadows, what flickers.
 
+#include <algorithm>
+#include <cmath>
 #include <cstdint>
 #include <string>
 #include <vector>
@@ -40,7 +42,20 @@ public:
     explicit LightSpread(const OutsideLight& light);
 
     /// Which part of its strength is there, without its flicker; of a shadow how deep in it that is. 0 to 1.
-    double part(Vec2 p) const;
+    double part(Vec2 p) const {
+        const Vec2 off = p - at_;
+        switch (kind_) {
+        case OutsideLight::Kind::even: return 1.0;
+        case OutsideLight::Kind::window: return std::clamp(1.0 - dot(off, way_), 0.0, 1.0);
+        case OutsideLight::Kind::lamp: {
+            const double cosine2 = height2_ / (height2_ + dot(off, off));
+            return cosine2 * std::sqrt(cosine2);
+        }
+        case OutsideLight::Kind::shadow: break;
+        }
+        // Left of a way on a board whose y goes down; one from a point to itself shades nothing.
+        return sharp_ > 0.0 ? std::clamp(0.5 - cross(way_, off) * sharp_, 0.0, 1.0) : 0.0;
+    }
 
 private:
     OutsideLight::Kind kind_;
