@@ -36,6 +36,11 @@ Mind& Mind::operator=(const Mind& other) {
     return *this;
 }
 
+void Mind::set_var(std::size_t var, double value) {
+    const bool is_short = machine_.program().numbers == runtime::NumberKind::binary32;
+    cells_.at(var) = is_short ? static_cast<double>(static_cast<float>(value)) : value;
+}
+
 runtime::Storage Mind::storage() { return {watches_.data(), frames_.data(), cells_.data()}; }
 
 } // namespace vast_turn

@@ -142,4 +142,11 @@ void ColourEyes::look(const Body& body, double t_s, std::uint64_t number, Look& 
     }
 }
 
+void ColourEyes::look_anew(const Body& body, double t_s, std::uint64_t number, Look& out) {
+    for (std::size_t i = 0; i < held_.size(); ++i) {
+        held_[i].value = colour_under(i, body, number);
+    }
+    look(body, t_s, number, out);
+}
+
 } // namespace vast_turn

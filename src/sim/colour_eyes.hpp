@@ -22,6 +22,12 @@ public:
     /// `number` counts the looks of the run.
     void look(const Body& body, double t_s, std::uint64_t number, Look& out);
 
+    /// They hold on to what others of the same robot do.
+    void go_on_from(const ColourEyes& other) { held_ = other.held_; }
+
+    /// Who asks has changed since look(), and colours have other numbers: sees them once more, as at that look.
+    void look_anew(const Body& body, double t_s, std::uint64_t number, Look& out);
+
 private:
     /// A colour of the course and the bit that it sets; no bit when nobody asks for it.
     struct Known {

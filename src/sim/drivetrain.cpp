@@ -48,6 +48,25 @@ Drivetrain::Drivetrain(const Robot& robot, double step_ms)
     fit(wheels_[1], robot.motors.right, -0.5 * apart_);
 }
 
+void Drivetrain::go_on_from(const Drivetrain& other) {
+    for (std::size_t i = 0; i < wheels_.size(); ++i) {
+        const Wheel& then = other.wheels_[i];
+        Wheel& now = wheels_[i];
+        now.target = then.target;
+        now.spin = then.spin;
+        now.play = std::min(then.play, play_mm_);
+        now.counted_mm = then.counted_mm;
+        now.was_at_rest = then.was_at_rest;
+    }
+    pressed_ = other.pressed_;
+    ahead_ = other.ahead_;
+    sideways_ = other.sideways_;
+    turning_ = other.turning_;
+    time_s_ = other.time_s_;
+    slid_s_ = other.slid_s_;
+    holding_ = other.holding_;
+}
+
 /// What follows from the targets, for as long as they stay.
 ///
 /// A motor that runs at a duty draws its current times the duty from the battery; the current is in proportion to what

@@ -28,6 +28,9 @@ public:
     /// Moves for `steps` steps; the targets are the speeds that free wheels would settle at with a full battery.
     void advance(Body& body, int steps, double left_target_mm_s, double right_target_mm_s);
 
+    /// It moves as another does, of the same robot on another day.
+    void go_on_from(const Drivetrain& other);
+
     /// What is in the way near the robot until this is called again.
     void beside(const std::vector<Barrier>& barriers) { barriers_ = barriers; }
     /// Where it has come against something in the last move.

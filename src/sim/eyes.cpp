@@ -204,10 +204,30 @@ void Eyes::look(const Body& body, double t_s, std::uint64_t look_number, Look& o
     if (!doubles_.empty()) {
         hold_blind(t_s, out.raw);
     }
+    before_ = reader_.past();
     reader_.from_counts(out);
     record.line_bits = out.line_bits;
     for (std::size_t i = 0; i < eyes_.size(); ++i) {
         record.raw[i] = static_cast<std::uint16_t>(out.raw[i]);
+    }
+}
+
+void Eyes::read_anew(Look& look, LookRecord& record) {
+    reader_.recall(before_);
+    for (std::size_t i = 0; i < eyes_.size(); ++i) {
+        look.raw[i] = std::round(std::clamp(look.raw[i], 0.0, eyes_[i].channel.most));
+        record.raw[i] = static_cast<std::uint16_t>(look.raw[i]);
+    }
+    reader_.from_counts(look);
+    record.line_bits = look.line_bits;
+}
+
+void Eyes::go_on_from(const Eyes& other) {
+    reader_.recall(other.reader_.past());
+    before_ = other.before_;
+    told_ = other.told_;
+    for (std::size_t i = 0; i < doubles_.size() && i < other.doubles_.size(); ++i) {
+        doubles_[i].blind_until_s = other.doubles_[i].blind_until_s;
     }
 }
 

@@ -37,6 +37,17 @@ public:
     /// Fills the part of a look that the line sensors give, and the record's raw counts.
     void look(const Body& body, double t_s, std::uint64_t look_number, Look& out, LookRecord& record);
 
+    /// A look's counts were changed by hand, after look(): readings, bits, offset and side follow.
+    void read_anew(Look& look, LookRecord& record);
+
+    /// They have told what others of the same robot did.
+    void go_on_from(const Eyes& other);
+
+    /// Roughly, beyond its own size.
+    std::size_t memory_bytes() const {
+        return eyes_.capacity() * sizeof(Eye) + curves_.capacity() * sizeof(PowerCurve) + floor_.memory_bytes();
+    }
+
 private:
     using Spots = std::array<SpotMap::Spot, max_sensors>; // filled as far as there are sensors
 
@@ -92,6 +103,7 @@ private:
     std::vector<Double> doubles_;
     std::vector<double> told_; // last, by channel; empty before the first look
     ArrayReader reader_;
+    ArrayReader::Past before_; // the last look
     std::uint64_t seed_;
     bool noisy_;
     bool perfect_ = true; // but for noise and curve

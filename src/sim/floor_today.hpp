@@ -21,6 +21,11 @@ public:
     /// Whether it is as the course's file says.
     bool is_as_drawn() const { return is_of_width_ && off_.empty() && lifted_.empty() && !(day_.line_faded > 0.0); }
 
+    /// Roughly, beyond its own size.
+    std::size_t memory_bytes() const {
+        return off_.capacity() * sizeof(Vec2) + (lifted_.capacity() + near_.capacity()) * sizeof(LiftedEnd);
+    }
+
     /// One sensor's view of it.
     struct View {
         const SpotMap* surface = nullptr;

@@ -15,11 +15,22 @@ constexpr double leave_margin_mm = 10.0; // a place counts again after this far 
 
 } // namespace
 
-Referee::Referee(const Scene& scene, const RunOptions& options, const CourseDay& day)
-    : scene_(scene), off_course_mm_(options.off_course_mm), lost_after_s_(options.lost_after_s),
-      has_tape_(!scene.course().tapes.empty()), inside_(scene.course().places.size(), false),
-      array_middle_(scene.array_middle()), things_(scene.course(), !options.with_things, day.things_later_s),
-      outline_(scene.robot()), touch_ends_(options.touch_ends) {}
+Referee::Referee(const RunGround& ground)
+    : scene_(ground.scene), off_course_mm_(ground.options.off_course_mm), lost_after_s_(ground.options.lost_after_s),
+      has_tape_(!ground.scene.course().tapes.empty()), inside_(ground.scene.course().places.size(), false),
+      array_middle_(ground.scene.array_middle()),
+      things_(ground.things, !ground.options.with_things, ground.day.things_later_s), outline_(ground.scene.robot()),
+      touch_ends_(ground.options.touch_ends) {}
+
+void Referee::go_on_from(const Referee& other) {
+    inside_ = other.inside_;
+    things_.go_on_from(other.things_);
+    begun_ = other.begun_;
+    hint_ = other.hint_;
+    array_off_ = other.array_off_;
+    array_was_on_ = other.array_was_on_;
+    off_since_s_ = other.off_since_s_;
+}
 
 bool Referee::end(Ending ending, std::string because) {
     verdict_ = {ending, std::move(because)};
@@ -82,7 +93,7 @@ bool Referee::meets(const Body& body, const std::vector<Vec2>& round) {
 
 bool Referee::touched(const Body& body, double t_s) {
     const double radius = outline_.reach_mm();
-    const std::vector<Thing>& list = scene_.course().things;
+    const std::vector<Thing>& list = things_.list();
     for (std::size_t i = 0; i < list.size(); ++i) {
         const double distance = distance_to(list[i], body.at);
         leave_room(things_.watch(i, distance, t_s));

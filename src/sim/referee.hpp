@@ -6,8 +6,8 @@
 #include <vector>
 
 #include "sim/outline.hpp"
+#include "sim/run_ground.hpp"
 #include "sim/things.hpp"
-#include "vast_turn/robot/day.hpp"
 #include "vast_turn/sim/motion.hpp"
 #include "vast_turn/sim/run.hpp"
 
@@ -23,7 +23,11 @@ struct RunVerdict {
 /// is put anew only after the robot has moved as far as the last answer leaves room for.
 class Referee {
 public:
-    Referee(const Scene& scene, const RunOptions& options, const CourseDay& day);
+    /// Keeps a reference.
+    explicit Referee(const RunGround& ground);
+
+    /// It has watched what another has, which watched the same robot.
+    void go_on_from(const Referee& other);
 
     /// Looks at the robot at time t; appends visits to `run`. Returns whether the run must end;
     /// `verdict` then says why.

@@ -46,11 +46,11 @@ double way_to_box(Vec2 from, Vec2 along, const Thing& thing, double least) {
 
 } // namespace
 
-Surroundings::Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names,
-                           const ThingsThere& things, const Pose& start, const CourseDay& day)
-    : scene_(scene), options_(options), things_(things), heard_names_(names.heard),
-      turns_(scene, start.heading_deg, options.numbers), colours_(scene, names, options.seed, day) {
-    if (const std::optional<RangeSensor>& sensor = scene.robot().range_sensor) {
+Surroundings::Surroundings(const RunGround& ground)
+    : scene_(ground.scene), options_(ground.options), heard_names_(ground.names.heard),
+      turns_(ground.scene, ground.start.pose.heading_deg, ground.options.numbers),
+      colours_(ground.scene, ground.names, ground.seed, ground.day) {
+    if (const std::optional<RangeSensor>& sensor = scene_.robot().range_sensor) {
         least_head_on_ = sensor->slant_deg < 90.0 ? std::cos(to_radians(sensor->slant_deg)) : 0.0;
         const bool is_beam = sensor->beam_deg > 0.0;
         constexpr int over_a_beam = 9;
@@ -63,12 +63,12 @@ Surroundings::Surroundings(const Scene& scene, const RunOptions& options, const 
 }
 
 /// The nearest that sends an echo to a thin ray.
-double Surroundings::echo(Vec2 from, Vec2 along, double t_s) const {
+double Surroundings::echo(Vec2 from, Vec2 along, double t_s, const ThingsThere& there) const {
     const RangeSensor& sensor = *scene_.robot().range_sensor;
     double nearest = sensor.max_mm;
-    const std::vector<Thing>& things = scene_.course().things;
+    const std::vector<Thing>& things = there.list();
     for (std::size_t i = 0; i < things.size(); ++i) {
-        if (things_.is_there(i, t_s)) {
+        if (there.is_there(i, t_s)) {
             nearest = std::min(nearest, way_to_box(from, along, things[i], least_head_on_));
         }
     }
@@ -78,12 +78,12 @@ double Surroundings::echo(Vec2 from, Vec2 along, double t_s) const {
     return nearest;
 }
 
-double Surroundings::range(const Body& body, double t_s, const Chances& chances) const {
+double Surroundings::range(const Body& body, double t_s, const Chances& chances, const ThingsThere& things) const {
     const RangeSensor& sensor = *scene_.robot().range_sensor;
     const Vec2 from = from_robot(body.at, body.ahead, sensor.at_mm);
     double nearest = sensor.max_mm;
     for (const Vec2 ray : rays_) {
-        nearest = std::min(nearest, echo(from, from_robot({}, body.ahead, ray), t_s));
+        nearest = std::min(nearest, echo(from, from_robot({}, body.ahead, ray), t_s, things));
     }
     if (sensor.noise_mm > 0.0 && nearest < sensor.max_mm) {
         nearest += sensor.noise_mm * NormalQuantile::table()(chances.range());
@@ -114,11 +114,12 @@ bool Surroundings::button(double t_s) const {
                        [t_s](const std::pair<double, double>& held) { return t_s >= held.first && t_s < held.second; });
 }
 
-void Surroundings::look(const Body& body, double t_s, std::uint64_t number, const Chances& chances, Look& out) {
+void Surroundings::look(const Body& body, double t_s, std::uint64_t number, const Chances& chances,
+                        const ThingsThere& things, Look& out) {
     turns_.look(body, t_s, chances, out);
     if (const std::optional<RangeSensor>& sensor = scene_.robot().range_sensor) {
         if (range_.is_over(t_s, sensor->rate_ms)) {
-            range_.value = range(body, t_s, chances);
+            range_.value = range(body, t_s, chances, things);
         }
         out.range_mm = range_.value;
     }
@@ -129,6 +130,13 @@ void Surroundings::look(const Body& body, double t_s, std::uint64_t number, cons
     if (!heard_names_.empty()) {
         out.heard = heard(t_s);
     }
+}
+
+void Surroundings::go_on_from(const Surroundings& other) {
+    listened_s_ = other.listened_s_;
+    turns_.go_on_from(other.turns_);
+    colours_.go_on_from(other.colours_);
+    range_ = other.range_;
 }
 
 } // namespace vast_turn

@@ -9,35 +9,42 @@
 #include "sim/chances.hpp"
 #include "sim/colour_eyes.hpp"
 #include "sim/held.hpp"
+#include "sim/run_ground.hpp"
 #include "sim/things.hpp"
 #include "sim/turn_senses.hpp"
-#include "vast_turn/robot/day.hpp"
 #include "vast_turn/sim/motion.hpp"
-#include "vast_turn/sim/run.hpp"
 
 namespace vast_turn {
 
 /// What they tell is true at the moment of the look, but for what the robot's description says of their errors.
 class Surroundings {
 public:
-    /// Keeps references; `things` are those that are there now, kept up to date by somebody else. `start` is where the
-    /// robot stood at first.
-    Surroundings(const Scene& scene, const RunOptions& options, const AskedNames& names, const ThingsThere& things,
-                 const Pose& start, const CourseDay& day);
+    /// Keeps references.
+    explicit Surroundings(const RunGround& ground);
 
-    /// `number` counts the looks of the run.
-    void look(const Body& body, double t_s, std::uint64_t number, const Chances& chances, Look& out);
+    /// `number` counts the looks of the run; `things` are those that are there now.
+    void look(const Body& body, double t_s, std::uint64_t number, const Chances& chances, const ThingsThere& things,
+              Look& out);
+
+    /// It has told what another has told of the same robot.
+    void go_on_from(const Surroundings& other);
+
+    /// As ColourEyes::look_anew().
+    void colours_anew(const Body& body, double t_s, std::uint64_t number, Look& out) {
+        if (!scene_.robot().colour_sensors.empty()) {
+            colours_.look_anew(body, t_s, number, out);
+        }
+    }
 
 private:
-    double echo(Vec2 from, Vec2 along, double t_s) const;
-    double range(const Body& body, double t_s, const Chances& chances) const;
+    double echo(Vec2 from, Vec2 along, double t_s, const ThingsThere& things) const;
+    double range(const Body& body, double t_s, const Chances& chances, const ThingsThere& things) const;
     bool button(double t_s) const;
     std::uint16_t heard(double t_s);
 
     const Scene& scene_;
     const RunOptions& options_;
-    const ThingsThere& things_;
-    std::vector<std::string> heard_names_;
+    const std::vector<std::string>& heard_names_;
     double listened_s_ = -1.0; // at the last look that took place
     TurnSenses turns_;
     ColourEyes colours_;

@@ -14,11 +14,12 @@ double distance_to(const Thing& thing, Vec2 p) {
 
 std::vector<Barrier> near_by(const Course& course, const ThingsThere& things, Vec2 p, double near_mm, double t_s) {
     std::vector<Barrier> list;
-    for (std::size_t i = 0; i < course.things.size(); ++i) {
-        if (distance_to(course.things[i], p) > near_mm || !things.is_there(i, t_s)) {
+    const std::vector<Thing>& boxes = things.list();
+    for (std::size_t i = 0; i < boxes.size(); ++i) {
+        if (distance_to(boxes[i], p) > near_mm || !things.is_there(i, t_s)) {
             continue;
         }
-        const std::vector<Vec2> corners = corners_of(course.things[i]);
+        const std::vector<Vec2> corners = corners_of(boxes[i]);
         for (std::size_t k = 0; k < corners.size(); ++k) {
             list.push_back({corners[k], corners[(k + 1) % corners.size()], i});
         }
@@ -26,14 +27,14 @@ std::vector<Barrier> near_by(const Course& course, const ThingsThere& things, Ve
     for (std::size_t i = 0; i < course.walls.size(); ++i) {
         const Wall& wall = course.walls[i];
         if (length(p - nearest_on_segment(p, wall.from, wall.to)) <= near_mm) {
-            list.push_back({wall.from, wall.to, course.things.size() + i});
+            list.push_back({wall.from, wall.to, boxes.size() + i});
         }
     }
     return list;
 }
 
 double ThingsThere::watch(std::size_t thing, double distance_mm, double t_s) {
-    const Thing& what = course_.things[thing];
+    const Thing& what = (*things_)[thing];
     double room = std::numeric_limits<double>::infinity();
     const auto note = [&](const std::optional<double>& near_mm, std::optional<double>& came_s) {
         if (!near_mm || came_s) {
@@ -51,7 +52,7 @@ double ThingsThere::watch(std::size_t thing, double distance_mm, double t_s) {
 }
 
 bool ThingsThere::is_there(std::size_t thing, double t_s) const {
-    const Thing& what = course_.things[thing];
+    const Thing& what = (*things_)[thing];
     const Came& came = came_[thing];
     if (none_ || (what.appears_mm ? !came.to_appear_s : t_s < what.from_s + (what.from_s > 0.0 ? later_s_ : 0.0))) {
         return false;

@@ -2,6 +2,7 @@
 
 /// Which things are in the way now.
 
+#include <algorithm>
 #include <limits>
 #include <optional>
 #include <vector>
@@ -17,10 +18,16 @@ double distance_to(const Thing& thing, Vec2 p);
 /// Some things appear or go when the robot comes near, so which are there hangs on the way it came.
 class ThingsThere {
 public:
-    /// Keeps a reference: the course must outlive it. With `none` nothing is ever there; times of the
+    /// Keeps a reference to the list. With `none` nothing is ever there; times of the
     /// file are so much later.
-    ThingsThere(const Course& course, bool none, double later_s)
-        : course_(course), none_(none), later_s_(later_s), came_(course.things.size()) {}
+    ThingsThere(const std::vector<Thing>& things, bool none, double later_s)
+        : things_(&things), none_(none), later_s_(later_s), came_(things.size()) {}
+
+    /// All that may be there.
+    const std::vector<Thing>& list() const { return *things_; }
+
+    /// The robot has been where it was among those of another list, which this one has too and begins with.
+    void go_on_from(const ThingsThere& other) { std::copy(other.came_.begin(), other.came_.end(), came_.begin()); }
 
     /// Notes how near the robot is to a thing. Returns by how much its distance may change before this must be asked
     /// again; infinite when nothing hangs on it any more.
@@ -35,7 +42,7 @@ private:
         std::optional<double> to_go_s;
     };
 
-    const Course& course_;
+    const std::vector<Thing>* things_;
     bool none_;
     double later_s_;
     std::vector<Came> came_;

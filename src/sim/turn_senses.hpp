@@ -2,6 +2,7 @@
 
 /// What tells the robot how it has turned and how far it went: encoders, gyro, compass.
 
+#include <array>
 #include <cstddef>
 #include <cstdint>
 #include <vector>
@@ -22,6 +23,15 @@ public:
 
     void look(const Body& body, double t_s, const Chances& chances, Look& out);
 
+    /// It has counted and strayed as another has.
+    void go_on_from(const TurnSenses& other) {
+        counted_ = other.counted_;
+        wandered_deg_s_ = other.wandered_deg_s_;
+        strayed_deg_ = other.strayed_deg_;
+        gyro_seen_s_ = other.gyro_seen_s_;
+        start_heading_deg_ = other.start_heading_deg_;
+    }
+
 private:
     /// What has been counted of a wheel.
     struct Counted {
@@ -40,7 +50,7 @@ private:
     double degrees_per_mm_; // of a wheel
     bool counts_true_;      // its wheels are as its encoders believe
     bool computes_short_;
-    Counted counted_[2];
+    std::array<Counted, 2> counted_{};
     std::vector<double> none_lost_; // the chance that of so many counts none is lost
     double wandered_deg_s_ = 0.0;   // of the gyro's drift by now
     double strayed_deg_ = 0.0;      // what that has made of the heading

@@ -33,6 +33,9 @@ public:
     /// What it carries out, and the machine that does; both as long as the mind lives.
     const Plan& plan() const { return plan_; }
     const runtime::Machine& machine() const { return machine_; }
+    /// Gives a var another value, in mm, ms and degrees; a truth is 1 or 0, a side 1 (left) or -1. `var` is its number
+    /// in Plan::vars().
+    void set_var(std::size_t var, double value);
     /// See runtime::Machine::follow; a copy of this mind follows nothing.
     void follow(runtime::Follower* follower) { machine_.follow(follower); }
 

@@ -101,6 +101,10 @@ public:
         return remember(bits);
     }
 
+    /// What it remembers for the hysteresis: the bits of the last look. And another past in its place.
+    constexpr std::uint8_t last_bits() const { return static_cast<std::uint8_t>(bits_); }
+    constexpr void recall(std::uint8_t bits) { bits_ = bits; }
+
 private:
     /// The bit of sensor i, at its place.
     constexpr unsigned bit(int i, double reading) const {

@@ -51,6 +51,24 @@ public:
     /// From `look.sensor` with the bits given too, as a log has them.
     void from_readings(Look& look, Pattern pattern) { finish(look, pattern.bits, pattern.count); }
 
+    /// What it remembers of the looks before.
+    struct Past {
+        std::uint8_t bits = 0; ///< as Look::line_bits
+        double offset = 0.0;
+        double last_side = 1.0; ///< as Look::last_side
+    };
+    Past past() const {
+        const bool is_short = numbers_ == runtime::NumberKind::binary32;
+        return {is_short ? short_scale_.last_bits() : scale_.last_bits(), offset_, last_side_};
+    }
+    /// Goes on as if that had been: to read a look once more, or behind another array's looks.
+    void recall(const Past& past) {
+        scale_.recall(past.bits);
+        short_scale_.recall(past.bits);
+        offset_ = past.offset;
+        last_side_ = past.last_side;
+    }
+
 private:
     void from_counts_in_float(Look& look);
     /// Bits, offset and side into the look, and kept for the next.

@@ -1,0 +1,301 @@
+#include "vast_turn/sim/stepped_run.hpp"
+
+#include <algorithm>
+#include <cassert>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "sim/driver.hpp"
+#include "sim/run_ground.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+constexpr std::size_t most_saved = 128;
+
+/// The bits of what is called so in one list, for another list.
+std::uint16_t renumbered(std::uint16_t bits, const std::vector<std::string>& from, const std::vector<std::string>& to) {
+    unsigned out = 0;
+    for (std::size_t i = 0; i < to.size(); ++i) {
+        const auto at = static_cast<std::size_t>(std::find(from.begin(), from.end(), to[i]) - from.begin());
+        out |= at < from.size() && ((bits >> at) & 1U) != 0 ? 1U << i : 0U;
+    }
+    return static_cast<std::uint16_t>(out);
+}
+
+} // namespace
+
+struct SteppedRun::Setting {
+    RunOptions asked; // as given, not as the day makes them
+    RunGround ground;
+
+    Setting(const Scene& scene, const AskedNames& names, const RunOptions& options)
+        : asked(options), ground(scene, names, options) {}
+};
+
+struct SteppedRun::Saved {
+    std::shared_ptr<const Setting> setting;
+    Driver driver;
+    Logic logic;
+
+    /// How much of the run had been recorded.
+    struct Recorded {
+        std::size_t looks = 0;
+        std::size_t told = 0;
+        std::size_t events = 0;
+        std::size_t visits = 0;
+        std::size_t touches = 0;
+        std::uint32_t unanswered = 0;
+
+        explicit Recorded(const Run& run)
+            : looks(run.looks.size()), told(run.told.size()), events(run.events.size()), visits(run.visits.size()),
+              touches(run.touches.size()), unanswered(run.unanswered) {}
+
+        /// What came after it, and how it ended, is forgotten.
+        void cut_back(Run& run) const {
+            run.looks.resize(looks);
+            run.told.resize(told);
+            run.events.resize(events);
+            run.visits.resize(visits);
+            run.touches.resize(touches);
+            run.unanswered = unanswered;
+            run.looks_done = static_cast<std::uint32_t>(looks);
+            const Run fresh;
+            run.ending = fresh.ending;
+            run.ended_because.clear();
+            run.time_s = run.way_mm = run.turned_deg = run.slid_s = 0.0;
+            run.end_at = fresh.end_at;
+        }
+    };
+    Recorded recorded;
+};
+
+SteppedRun::SteppedRun(const Scene& scene, Logic logic, const AskedNames& names, const RunOptions& options)
+    : scene_(scene), before_(logic), logic_(std::move(logic)) {
+    RunOptions own = options;
+    own.keep_looks = true;
+    setting_ = std::make_shared<const Setting>(scene, names, own);
+    driver_ = std::make_unique<Driver>(setting_->ground);
+    driver_->begin(run_);
+    over_ = !driver_->to_look(run_);
+    arrive();
+}
+
+SteppedRun::SteppedRun(const Scene& scene, const Plan& plan, const RunOptions& options)
+    : SteppedRun((check_fit(scene.robot(), plan), scene), Logic(Mind(plan, options.numbers)), asked_names(plan),
+                 options) {}
+
+SteppedRun::SteppedRun(const Scene& scene, Decide decide, const AskedNames& names, const RunOptions& options)
+    : SteppedRun(scene, Logic(std::move(decide)), names, options) {}
+
+SteppedRun::SteppedRun(const SteppedRun& other)
+    : scene_(other.scene_), setting_(other.setting_), driver_(std::make_unique<Driver>(*other.driver_)),
+      before_(other.before_), logic_(other.logic_), powers_(other.powers_), run_(other.run_), over_(other.over_),
+      changes_(other.changes_), save_every_(other.save_every_), saved_(other.saved_) {}
+
+SteppedRun::SteppedRun(SteppedRun&& other) noexcept = default;
+SteppedRun& SteppedRun::operator=(SteppedRun&& other) noexcept = default;
+SteppedRun::~SteppedRun() = default;
+
+SteppedRun& SteppedRun::operator=(const SteppedRun& other) {
+    if (this != &other) {
+        *this = SteppedRun(other);
+    }
+    return *this;
+}
+
+double SteppedRun::time_s() const { return over_ ? run_.time_s : driver_->time_s(); }
+const Body& SteppedRun::body() const { return driver_->body(); }
+const Look& SteppedRun::look() const { return driver_->look(); }
+const Answer& SteppedRun::answer() const { return driver_->answer(); }
+const std::vector<Thing>& SteppedRun::things() const { return setting_->ground.things; }
+const RunOptions& SteppedRun::options() const { return setting_->asked; }
+
+std::vector<SteppedRun::Underway> SteppedRun::underway() const {
+    const Command& has = driver_->obeyed();
+    std::vector<Underway> list{{driver_->seconds(has.at_step), has.left_mm_s, has.right_mm_s}};
+    for (std::size_t i = 0; i < driver_->queue().size(); ++i) {
+        const Command& one = driver_->queue()[i];
+        list.push_back({driver_->seconds(one.at_step), one.left_mm_s, one.right_mm_s});
+    }
+    return list;
+}
+
+/// It has come to a look, which nobody has touched yet.
+void SteppedRun::arrive() {
+    powers_.reset();
+    if (over_) {
+        return;
+    }
+    save();
+    before_ = logic_;
+    const std::size_t here = at();
+    const auto first = std::lower_bound(changes_.begin(), changes_.end(), here,
+                                        [](const auto& change, std::size_t look) { return change.first < look; });
+    for (auto change = first; change != changes_.end() && change->first == here; ++change) {
+        apply(change->second);
+    }
+    decide();
+}
+
+void SteppedRun::save() {
+    const std::size_t here = at();
+    if (here % save_every_ != 0 || (!saved_.empty() && saved_.back()->recorded.looks >= here)) {
+        return;
+    }
+    if (saved_.size() >= most_saved) {
+        save_every_ *= 2;
+        std::erase_if(saved_, [this](const auto& one) { return one->recorded.looks % save_every_ != 0; });
+        if (here % save_every_ != 0) {
+            return;
+        }
+    }
+    saved_.push_back(std::make_shared<const Saved>(Saved{setting_, *driver_, logic_, Saved::Recorded(run_)}));
+}
+
+void SteppedRun::decide() {
+    logic_ = before_;
+    std::visit([this](auto& logic) { logic(driver_->look(), driver_->answer()); }, logic_);
+    if (powers_) {
+        driver_->answer().left_pct = powers_->left_pct;
+        driver_->answer().right_pct = powers_->right_pct;
+        driver_->answer().halted = false;
+    }
+}
+
+bool SteppedRun::next() {
+    if (over_) {
+        return false;
+    }
+    driver_->answered(run_);
+    over_ = !driver_->to_look(run_);
+    arrive();
+    return !over_;
+}
+
+void SteppedRun::go_back(std::size_t look) {
+    const auto behind = std::upper_bound(saved_.begin(), saved_.end(), look,
+                                         [](std::size_t to, const auto& one) { return to < one->recorded.looks; });
+    const Saved& from = **std::prev(behind); // the first look is always kept
+    setting_ = from.setting;
+    driver_ = std::make_unique<Driver>(from.driver);
+    logic_ = from.logic;
+    from.recorded.cut_back(run_);
+    over_ = false;
+    arrive();
+}
+
+bool SteppedRun::to_look(std::size_t look) {
+    if (saved_.empty()) {
+        return false; // it was over before its first look
+    }
+    if (look < at()) {
+        go_back(look);
+    }
+    while (at() < look && next()) {
+    }
+    return !over_;
+}
+
+bool SteppedRun::to_time(double t_s) {
+    constexpr double all_but_s = 1e-9;
+    if (saved_.empty()) {
+        return false;
+    }
+    const auto first_after = std::upper_bound(run_.looks.begin(), run_.looks.end(), t_s + all_but_s,
+                                              [](double t, const LookRecord& look) { return t < look.t_s; });
+    if (first_after != run_.looks.end() || (!over_ && time_s() > t_s + all_but_s)) {
+        const auto count = static_cast<std::size_t>(first_after - run_.looks.begin());
+        return to_look(count == 0 ? 0 : count - 1);
+    }
+    while (!over_ && time_s() <= t_s + all_but_s) {
+        next();
+    }
+    if (over_) {
+        return t_s <= run_.time_s + all_but_s && at() > 0 && to_look(at() - 1);
+    }
+    return to_look(at() == 0 ? 0 : at() - 1);
+}
+
+void SteppedRun::to_end() {
+    while (next()) {
+    }
+}
+
+void SteppedRun::change_ground(const RunOptions& options, const AskedNames& names) {
+    const auto next_setting = std::make_shared<const Setting>(scene_, names, options);
+    driver_ = std::make_unique<Driver>(next_setting->ground, *driver_);
+    setting_ = next_setting;
+}
+
+void SteppedRun::apply(const Instead& change) {
+    struct Kinds {
+        SteppedRun& of;
+
+        void operator()(const instead::OtherPlan& other) const {
+            check_fit(of.scene_.robot(), other.plan);
+            const AskedNames then = of.setting_->ground.names;
+            const AskedNames now = asked_names(other.plan);
+            of.change_ground(of.setting_->asked, now);
+            of.driver_->look().heard = renumbered(of.driver_->look().heard, then.heard, now.heard);
+            of.before_ = Mind(other.plan, of.setting_->asked.numbers);
+        }
+        void operator()(const instead::OtherAnswer& other) const {
+            of.powers_ = {std::clamp(other.left_pct, -100.0, 100.0), std::clamp(other.right_pct, -100.0, 100.0)};
+        }
+        void operator()(const instead::OtherReading& other) const {
+            const std::vector<SensorLevels>& levels = of.run_.calibration.sensors;
+            if (other.sensor >= levels.size()) {
+                throw InputError("", fmt::format("there is no sensor {}", other.sensor + 1),
+                                 fmt::format("its array has {}", levels.size()));
+            }
+            const SensorLevels& level = levels[other.sensor];
+            of.driver_->look().raw[other.sensor] =
+                level.floor_counts + other.reading * (level.line_counts - level.floor_counts);
+            of.driver_->read_anew();
+        }
+        void operator()(const instead::OtherLook& other) const { other.change(of.driver_->look()); }
+        void operator()(const instead::OtherVar& other) const {
+            Mind* mind = std::get_if<Mind>(&of.before_);
+            if (mind == nullptr || other.var >= mind->plan().vars().size()) {
+                throw InputError("", "there is no such var", "set a var of the plan that drives");
+            }
+            mind->set_var(other.var, other.value);
+        }
+        void operator()(const instead::OtherDay& other) const {
+            RunOptions options = of.setting_->asked;
+            options.day = other.day;
+            of.change_ground(options, of.setting_->ground.names);
+        }
+        void operator()(const instead::MoreThings& other) const {
+            RunOptions options = of.setting_->asked;
+            options.more_things.push_back(other.thing);
+            of.change_ground(options, of.setting_->ground.names);
+        }
+    };
+    std::visit(Kinds{*this}, change);
+}
+
+void SteppedRun::instead(const Instead& change) {
+    assert(!over_);
+    apply(change);
+    const std::size_t here = at();
+    std::erase_if(changes_, [here](const auto& one) { return one.first > here; });
+    std::erase_if(saved_, [here](const auto& one) { return one->recorded.looks > here; });
+    changes_.emplace_back(here, change);
+    decide();
+}
+
+std::size_t SteppedRun::memory_bytes() const {
+    std::size_t bytes = run_.looks.capacity() * sizeof(LookRecord) + run_.told.capacity() * sizeof(Look) +
+                        run_.events.capacity() * sizeof(RunEvent);
+    for (const auto& one : saved_) {
+        const Mind* mind = std::get_if<Mind>(&one->logic);
+        bytes += sizeof(Saved) + (mind != nullptr ? mind->plan().memory_bytes() : 0) + one->driver.memory_bytes();
+    }
+    return bytes;
+}
+
+} // namespace vast_turn
