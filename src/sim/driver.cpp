@@ -32,8 +32,7 @@ Driver::Driver(const RunGround& ground)
       look_steps_(std::max<std::int64_t>(
           1, whole_steps(ground.scene.robot().look_ms, ground.options.step_ms, "the loop period"))),
       delay_steps_(whole_steps(ground.scene.robot().delay_ms, ground.options.step_ms, "the delay")),
-      eyes_(ground.scene, ground.calibration, ground.seed, ground.options.faults, ground.day,
-            ground.options.numbers),
+      eyes_(ground.scene, ground.calibration, ground.seed, ground.options.faults, ground.day, ground.options.numbers),
       surroundings_(ground), late_steps_(steps_of(ground.scene.robot().late_ms, ground)),
       varies_steps_(steps_of(ground.scene.robot().delay_varies_ms, ground)),
       by_chance_(leaves_to_chance(ground.scene.robot())), start_heading_deg_(ground.start.pose.heading_deg),
@@ -106,8 +105,7 @@ bool Driver::take_look() {
     eyes_.look(body_, t_s, number, look_, record_);
     look_.clock_ms = static_cast<double>(step_) * options.step_ms;
     if (options.numbers == runtime::NumberKind::binary32) {
-        look_.clock_ms =
-            clock_ms<runtime::Binary32>(static_cast<std::uint64_t>(std::llround(1000.0 * look_.clock_ms)));
+        look_.clock_ms = clock_ms<runtime::Binary32>(static_cast<std::uint64_t>(std::llround(1000.0 * look_.clock_ms)));
     }
     surroundings_.look(body_, t_s, number, chances, referee_.things(), look_);
     late_by_ = (happens(robot.late_often, chances.late()) ? late_steps_ : 0) +
@@ -171,8 +169,7 @@ void Driver::move(int steps, Run& run) {
         return;
     }
     if (!ground_->options.touch_ends) {
-        drivetrain_->beside(
-            near_by(ground_->scene.course(), referee_.things(), body_.at, beside_mm_, seconds(step_)));
+        drivetrain_->beside(near_by(ground_->scene.course(), referee_.things(), body_.at, beside_mm_, seconds(step_)));
     }
     drivetrain_->advance(body_, steps, wheels_.left_mm_s, wheels_.right_mm_s);
     note_touches(run);

@@ -95,7 +95,7 @@ private:
     std::uint64_t look_number_ = 0;
     std::int64_t step_ = 0;
     std::int64_t next_look_ = 0;
-    bool at_look_ = false;    // which was answered, or is being
+    bool at_look_ = false;     // which was answered, or is being
     std::int64_t late_by_ = 0; // steps that this look's answer takes longer
     Body body_;
     double start_heading_deg_;

@@ -46,7 +46,6 @@ void check(const RunOptions& options) {
     }
 }
 
-
 bool is_ideal(const RunOptions& options) { return options.day == 0 && options.set.empty(); }
 
 std::uint64_t own_seed(const RunOptions& options) {
@@ -100,9 +99,10 @@ std::int64_t whole_steps(double ms, double step_ms, const char* what) {
 }
 
 RunGround::RunGround(const Scene& on, AskedNames asked, const RunOptions& given)
-    : values_(values_of(on, given)), today_(robot_today(on, given, values_)), scene(today_ ? on.driven_by(*today_) : on),
-      options(given), seed(own_seed(given)), names(std::move(asked)), calibration(calibration_of(on, given)),
-      start(start_today(on, given, values_)), day(course_on_day(values_)), things(all_things(on, given)) {
+    : values_(values_of(on, given)), today_(robot_today(on, given, values_)),
+      scene(today_ ? on.driven_by(*today_) : on), options(given), seed(own_seed(given)), names(std::move(asked)),
+      calibration(calibration_of(on, given)), start(start_today(on, given, values_)), day(course_on_day(values_)),
+      things(all_things(on, given)) {
     if (!options.touch_ends && !scene.robot().drive) {
         throw InputError(scene.robot().file,
                          fmt::format("only what weighs something is stopped by what it touches, and {} weighs nothing",

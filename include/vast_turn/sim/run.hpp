@@ -53,11 +53,11 @@ struct RunOptions {
     bool touch_ends = true;
     /// How the plan computes: binary32 as a robot that was given its C with `float`. What senses it stays as it is.
     runtime::NumberKind numbers = runtime::NumberKind::binary64;
-    bool with_things = true; ///< false: nothing is in the way but walls
+    bool with_things = true;          ///< false: nothing is in the way but walls
     std::vector<Thing> more_things{}; ///< in the way in this run, beside those of the course
-    Faults faults{};         ///< put into the robot; none
-    bool keep_told = false;  ///< keep everything that the logic was told: Run::told
-    bool keep_looks = true;  ///< record every look; a run without is a little faster
+    Faults faults{};                  ///< put into the robot; none
+    bool keep_told = false;           ///< keep everything that the logic was told: Run::told
+    bool keep_looks = true;           ///< record every look; a run without is a little faster
 };
 
 /// One look as it was: 72 bytes.

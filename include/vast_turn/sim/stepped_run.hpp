@@ -77,10 +77,10 @@ using Instead = std::variant<instead::OtherPlan, instead::OtherAnswer, instead::
 ///     other.instead(instead::OtherAnswer{40.0, 40.0});
 ///     other.to_end();
 ///
-/// A copy shares what both have in common and is cheap but for the looks that were recorded (72 bytes each). To go back,
-/// states are kept on the way: one every 512 looks, at most 128 of them (then every second is let go, and from there on
-/// half as many are kept), each a few kilobytes. So going anywhere costs at most as much as driving a hundredth of the
-/// run, or 512 looks.
+/// A copy shares what both have in common and is cheap but for the looks that were recorded (72 bytes each). To go
+/// back, states are kept on the way: one every 512 looks, at most 128 of them (then every second is let go, and from
+/// there on half as many are kept), each a few kilobytes. So going anywhere costs at most as much as driving a
+/// hundredth of the run, or 512 looks.
 class SteppedRun {
 public:
     /// Stands at the first look. Course and robot of the scene must outlive it; all else is kept. The looks are always
@@ -122,7 +122,8 @@ public:
 
     /// What was recorded before this look; all of it once the run is over.
     const Run& run() const { return run_; }
-    /// Powers on their way: when they reach the motors, as speeds that the wheels settle at; first what the motors have.
+    /// Powers on their way: when they reach the motors, as speeds that the wheels settle at; first what the motors
+    /// have.
     struct Underway {
         double at_s = 0.0;
         double left_mm_s = 0.0;
@@ -134,8 +135,8 @@ public:
     const RunOptions& options() const;
 
     /// Does something otherwise at this look; it is decided anew. What was done otherwise at later looks, before this
-    /// was gone back, is forgotten. Throws InputError when it does not fit, and changes nothing then; a run that is over
-    /// is left as it is (asserted).
+    /// was gone back, is forgotten. Throws InputError when it does not fit, and changes nothing then; a run that is
+    /// over is left as it is (asserted).
     void instead(const Instead& change);
 
     /// How many states are kept to go back to, and roughly how many bytes those and the recorded looks take.
