@@ -31,6 +31,16 @@ double Machine::value_of(const Instruction* code, const double* constants) const
     return top[-1];
 }
 
+double Machine::value_in_plan(const Look& look, const Instruction* code, const double* constants) const {
+    double stack[stack_depth];
+    double* top = stack;
+    Wheels wheels;
+    std::uint32_t faults = 0;
+    const Marks now = marks_of(look); // the usual look counts nothing from marks, and keeps none
+    values_of_kind({&look, &now, &plan_began_, storage_.cells, -1}, code, constants, top, wheels, faults);
+    return top[-1];
+}
+
 bool Machine::is_true_at(std::uint16_t at) { return is_true(evaluate(at)); }
 
 void Machine::use_plan() {

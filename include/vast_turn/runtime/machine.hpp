@@ -141,6 +141,9 @@ public:
     /// follower. It must look up nothing that remembers (pid).
     double value_of(const Instruction* code, const double* constants) const;
 
+    /// The same as a guard of the whole plan would find it at the look that was decided last, for whoever watches.
+    double value_in_plan(const Look& look, const Instruction* code, const double* constants) const;
+
 private:
     /// What came of asking a block: a rule or item acted, it handed over, or it is at its end.
     enum class Outcome : std::uint8_t { acted, moved_on, over };
