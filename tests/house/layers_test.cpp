@@ -43,6 +43,7 @@ const std::vector<Room> rooms = {
     {"robot", {"base", "runtime", "sense"}},
     {"emit", with(up_to_plan, {"robot"})},
     {"sim", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot"})},
+    {"step", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"vet", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"trial", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"formats/read", with(up_to_plan, {"course/floor", "course/board", "course/graph", "course/pieces", "robot", "sim",
@@ -53,7 +54,7 @@ const std::vector<Room> rooms = {
     {"paint",
      {"base", "sense", "course/floor", "course/board", "course/graph", "course/pieces", "robot", "sim", "trial",
       "formats/read"}},
-    {"view", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim", "trial", "paint"})},
+    {"view", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim", "step", "trial", "paint"})},
 };
 
 /// The room that a path lies in, its folder as written here; the innermost that is known, or nothing.

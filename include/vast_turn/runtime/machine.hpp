@@ -137,6 +137,12 @@ public:
         return measure(f, program_.items[program_.blocks[f.block].first_item + f.item]);
     }
 
+    /// How far and how long a block in hand has come since it began, without what a `hold` took, at the look that was
+    /// decided last.
+    Marks come_in(int frame, const Look& look) const {
+        return combined(combined(marks_of(look), held_, -1.0), storage_.frames[frame].block_began, -1.0);
+    }
+
     /// The value of an expression of code that stands outside of the program, where the machine is now: for a
     /// follower. It must look up nothing that remembers (pid).
     double value_of(const Instruction* code, const double* constants) const;
