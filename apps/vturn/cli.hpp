@@ -21,6 +21,7 @@ struct Streams {
     std::ostream* raw = nullptr;  ///< where files go that are written to standard output; `out` when there is none
     CallFiles* files = nullptr;   ///< of the call
     bool out_is_terminal = false; ///< else what is printed may be a file's text, which must stay as it is
+    bool in_is_terminal = false;  ///< whether somebody types
 
     std::ostream& raw_out() const { return raw != nullptr ? *raw : out; }
 };

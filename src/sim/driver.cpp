@@ -123,7 +123,7 @@ void Driver::answered(Run& run) {
         run.told.push_back(look_);
     }
     if (ground_->options.keep_looks) {
-        keep(run);
+        run.looks.push_back(record());
     }
 }
 
@@ -138,18 +138,19 @@ void Driver::note_events(double t_s, Run& run) {
     }
 }
 
-void Driver::keep(Run& run) {
-    record_.t_s = seconds(step_);
-    record_.at = body_.at;
-    record_.heading_deg = static_cast<float>(start_heading_deg_ + to_degrees(body_.turned_rad));
-    record_.way_mm = static_cast<float>(body_.way_mm);
-    record_.left_pct = static_cast<float>(answer_.left_pct);
-    record_.right_pct = static_cast<float>(answer_.right_pct);
-    record_.block = answer_.block;
-    record_.markers = look_.markers;
-    record_.range_mm = static_cast<float>(look_.range_mm);
-    record_.rule = answer_.rule;
-    run.looks.push_back(record_);
+LookRecord Driver::record() const {
+    LookRecord record = record_; // raw counts and bits
+    record.t_s = seconds(step_);
+    record.at = body_.at;
+    record.heading_deg = static_cast<float>(start_heading_deg_ + to_degrees(body_.turned_rad));
+    record.way_mm = static_cast<float>(body_.way_mm);
+    record.left_pct = static_cast<float>(answer_.left_pct);
+    record.right_pct = static_cast<float>(answer_.right_pct);
+    record.block = answer_.block;
+    record.markers = look_.markers;
+    record.range_mm = static_cast<float>(look_.range_mm);
+    record.rule = answer_.rule;
+    return record;
 }
 
 /// To the next moment at which something is to be done.

@@ -49,6 +49,9 @@ public:
     std::uint64_t look_number() const { return look_number_; }
     const Body& body() const { return body_; }
     double time_s() const { return seconds(step_); }
+    /// The look where it stands as it is recorded.
+    LookRecord record() const;
+    bool is_there(std::size_t thing) const { return referee_.things().is_there(thing, time_s()); }
 
     /// What the motors have, and what is on its way to them.
     const Command& obeyed() const { return wheels_; }
@@ -69,7 +72,6 @@ private:
     bool is_over(Run& run);
     bool take_look();
     void note_events(double t_s, Run& run);
-    void keep(Run& run);
     void go_on(Run& run);
     void move(int steps, Run& run);
     void note_touches(Run& run);

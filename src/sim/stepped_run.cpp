@@ -14,6 +14,18 @@ namespace vast_turn {
 namespace {
 
 constexpr std::size_t most_saved = 128;
+constexpr double most_looks = 4e6; // each is recorded
+
+void check_length(const Scene& scene, const RunOptions& options) {
+    const double looks = options.time_limit_s * 1000.0 / std::max(scene.robot().look_ms, options.step_ms);
+    if (looks > most_looks) {
+        throw InputError("",
+                         fmt::format("in {:g} s it would look {:.0f} times, and a run of more than {:.0f} looks is not "
+                                     "stepped",
+                                     options.time_limit_s, looks, most_looks),
+                         "give it a shorter time limit");
+    }
+}
 
 /// The bits of what is called so in one list, for another list.
 std::uint16_t renumbered(std::uint16_t bits, const std::vector<std::string>& from, const std::vector<std::string>& to) {
@@ -74,6 +86,7 @@ struct SteppedRun::Saved {
 
 SteppedRun::SteppedRun(const Scene& scene, Logic logic, const AskedNames& names, const RunOptions& options)
     : scene_(scene), before_(logic), logic_(std::move(logic)) {
+    check_length(scene, options);
     RunOptions own = options;
     own.keep_looks = true;
     setting_ = std::make_shared<const Setting>(scene, names, own);
@@ -111,6 +124,8 @@ const Body& SteppedRun::body() const { return driver_->body(); }
 const Look& SteppedRun::look() const { return driver_->look(); }
 const Answer& SteppedRun::answer() const { return driver_->answer(); }
 const std::vector<Thing>& SteppedRun::things() const { return setting_->ground.things; }
+bool SteppedRun::is_there(std::size_t thing) const { return driver_->is_there(thing); }
+LookRecord SteppedRun::record() const { return driver_->record(); }
 const RunOptions& SteppedRun::options() const { return setting_->asked; }
 
 std::vector<SteppedRun::Underway> SteppedRun::underway() const {

@@ -188,7 +188,9 @@ void Board::draw_starts(Canvas& canvas) {
     }
 }
 
-void Board::draw_things(Canvas& canvas) {
+void Board::draw_things(Canvas& canvas) { draw_things(canvas, course_.things); }
+
+void Board::draw_things(Canvas& canvas, const std::vector<Thing>& things) {
     for (const Iron& iron : course_.irons) {
         const Vec2 half{6.0, 6.0};
         canvas.fill_rect(on_page(iron.at) - half, 2.0 * half, ink::text);
@@ -197,14 +199,14 @@ void Board::draw_things(Canvas& canvas) {
     for (const Wall& wall : course_.walls) {
         canvas.line({on_page(wall.from), on_page(wall.to)}, ink::text, 4.0);
     }
-    for (const Thing& thing : course_.things) { // labels keep off them
+    for (const Thing& thing : things) { // labels keep off them
         const std::vector<Vec2> corners = corners_of(thing);
         const Vec2 half{std::abs(corners[0].x - thing.at.x), std::abs(corners[0].y - thing.at.y)};
         const Vec2 other{std::abs(corners[1].x - thing.at.x), std::abs(corners[1].y - thing.at.y)};
         const Vec2 round{std::max(half.x, other.x), std::max(half.y, other.y)};
         labels_.push_back({on_page(thing.at - round), 2.0 * scale_ * round});
     }
-    for (const Thing& thing : course_.things) {
+    for (const Thing& thing : things) {
         std::vector<Vec2> corners = corners_of(thing);
         for (Vec2& corner : corners) {
             corner = on_page(corner);

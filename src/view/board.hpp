@@ -24,6 +24,8 @@ public:
     void draw_places(Canvas& canvas, bool with_names);
     void draw_starts(Canvas& canvas);
     void draw_things(Canvas& canvas);
+    /// These in place of those of the course.
+    void draw_things(Canvas& canvas, const std::vector<Thing>& things);
     void draw_scale(Canvas& canvas) const;
 
     /// Labels keep off these points of the page as they do off tape.

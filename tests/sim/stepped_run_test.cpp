@@ -306,6 +306,9 @@ TEST_CASE("states to go back to are bounded in number and memory") {
     CHECK(run.states_kept() <= 128);
     CHECK(run.states_kept() >= 64);
     CHECK(run.memory_bytes() < 200'000 * 2 * sizeof(LookRecord) + 128 * 40'000);
+    CHECK(fixtures::message_of([&] {
+              const SteppedRun longer(scene, plan, {.time_limit_s = 4000.1});
+          }).find("shorter time limit") != std::string::npos);
     REQUIRE(run.to_look(123'457));
     CHECK(run.at() == 123'457);
     CHECK(run.look().clock_ms == doctest::Approx(123'457.0));

@@ -84,7 +84,7 @@ using Instead = std::variant<instead::OtherPlan, instead::OtherAnswer, instead::
 class SteppedRun {
 public:
     /// Stands at the first look. Course and robot of the scene must outlive it; all else is kept. The looks are always
-    /// recorded. Throws InputError as drive() does.
+    /// recorded, up to 4,000,000 of them. Throws InputError as drive() does, and when the time limit allows more looks.
     SteppedRun(const Scene& scene, const Plan& plan, const RunOptions& options = {});
     /// The same with any logic. It is copied where states are kept, so that going back takes it back too: whatever it
     /// holds by reference is not.
@@ -120,6 +120,8 @@ public:
     const Mind* mind_before() const { return std::get_if<Mind>(&before_); }
     const Mind* mind() const { return std::get_if<Mind>(&logic_); }
 
+    /// This look as it will be recorded; at the end the last one, where the robot stands now.
+    LookRecord record() const;
     /// What was recorded before this look; all of it once the run is over.
     const Run& run() const { return run_; }
     /// Powers on their way: when they reach the motors, as speeds that the wheels settle at; first what the motors
@@ -132,6 +134,8 @@ public:
     std::vector<Underway> underway() const;
     /// All that may be in the way, and how the run is made here.
     const std::vector<Thing>& things() const;
+    /// Whether one of them, by its number there, is in the way now.
+    bool is_there(std::size_t thing) const;
     const RunOptions& options() const;
 
     /// Does something otherwise at this look; it is decided anew. What was done otherwise at later looks, before this

@@ -154,7 +154,7 @@ struct ProbeMaker {
         }
     }
 
-    std::optional<Probe> make(const Source& source, bool any_value) {
+    std::optional<Probe> make(const Source& source, bool any_value, const LaidVar* like) {
         std::optional<Expr> read;
         Cursor cursor(tokenize(source, problems), problems);
         guarded(cursor, [&] {
@@ -176,6 +176,13 @@ struct ProbeMaker {
             check_condition(*read, known, source, problems);
         }
         if (problems.any_error() || read->type.base == Base::broken) {
+            return std::nullopt;
+        }
+        if (like != nullptr && (read->type.base != like->type.base || read->type.unit != like->type.unit)) {
+            problems.error(read->span,
+                           fmt::format("`{}` is {}, `{}` is {}", like->name, to_text(like->type), to_text(*read),
+                                       to_text(read->type)),
+                           "give it a value of its own unit");
             return std::nullopt;
         }
         places = known.places.size();
@@ -208,7 +215,10 @@ double Probe::value(const Mind& mind, const Look& look) { return lang::value_of(
 std::string Probe::words(double value) const { return lang::with_unit(value, body_->type); }
 void Probe::reset() { lang::forget(body_->whole); }
 
-ProbeResult make_probe(const Plan& plan, std::string_view text, std::string_view file, bool any_value) {
+namespace {
+
+template <class Make>
+ProbeResult read_question(std::string_view text, std::string_view file, const Plan& plan, Make make) {
     constexpr std::size_t longest = 4096;
     ProbeResult out;
     if (text.size() > longest) {
@@ -220,9 +230,24 @@ ProbeResult make_probe(const Plan& plan, std::string_view text, std::string_view
     }
     const lang::Source source(text, file);
     lang::Problems problems(source);
-    out.probe = lang::ProbeMaker{plan, problems}.make(source, any_value);
+    lang::ProbeMaker maker{plan, problems};
+    out.probe = make(maker, source);
     out.problems = problems.take();
     return out;
+}
+
+} // namespace
+
+ProbeResult make_probe(const Plan& plan, std::string_view text, std::string_view file, bool any_value) {
+    return read_question(text, file, plan, [any_value](lang::ProbeMaker& maker, const lang::Source& source) {
+        return maker.make(source, any_value, nullptr);
+    });
+}
+
+ProbeResult make_value_for(const Plan& plan, std::size_t var, std::string_view text, std::string_view file) {
+    return read_question(text, file, plan, [&](lang::ProbeMaker& maker, const lang::Source& source) {
+        return maker.make(source, true, &plan.checked().vars.at(var));
+    });
 }
 
 } // namespace vast_turn

@@ -99,6 +99,17 @@ TEST_CASE("what cannot be asked of a plan is refused at its place") {
     CHECK(problem_of("pid(offset, 1, 0, 0) > 3").find("pid") != std::string::npos);
 }
 
+TEST_CASE("a value for a var is of its unit") {
+    const Plan plan = fixtures::compiled(counting);
+    const Mind mind(plan);
+    ProbeResult laps = make_value_for(plan, 0, "laps + 2");
+    REQUIRE(laps.probe.has_value());
+    CHECK(laps.probe->value(mind, fixtures::look("...")) == 2.0);
+    CHECK(make_value_for(plan, 1, "3cm").probe->value(mind, fixtures::look("...")) == 30.0);
+    CHECK(make_value_for(plan, 1, "4").problems.at(0).message == "`gone` is a number in mm, `4` is a plain number");
+    CHECK_FALSE(make_value_for(plan, 0, "true").probe.has_value());
+}
+
 TEST_CASE("every condition that stands in the demo's plans can be asked") {
     const fixtures::FernHouse f;
     for (const char* name : {"left-first", "right-first", "rounds", "plates", "over-the-drain"}) {

@@ -67,4 +67,7 @@ struct ProbeResult {
 ProbeResult make_probe(const Plan& plan, std::string_view text, std::string_view file = "condition",
                        bool any_value = false);
 
+/// Reads a value that a var of the plan, by its number, may be given: an expression of that var's unit.
+ProbeResult make_value_for(const Plan& plan, std::size_t var, std::string_view text, std::string_view file = "value");
+
 } // namespace vast_turn

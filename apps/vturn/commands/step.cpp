@@ -1,0 +1,112 @@
+#include <fstream>
+#include <istream>
+#include <memory>
+
+#include <fmt/format.h>
+
+#include "call_files.hpp"
+#include "commands/commands.hpp"
+#include "commands/run_options.hpp"
+#include "print/print.hpp"
+#include "step/keys.hpp"
+#include "step/session.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+struct StepCall {
+    std::string course;
+    std::string variant = as_drawn;
+    std::string robot;
+    std::string plan;
+    std::string script;
+    DriveOptions drive;
+};
+
+/// Line after line; each is printed before what came of it, so that a session can be read.
+int follow_script(Session& session, const Streams& streams, std::istream& in, const std::string& name) {
+    std::string line;
+    for (int number = 1; std::getline(in, line); ++number) {
+        if (!line.empty() && line.back() == '\r') {
+            line.pop_back();
+        }
+        const bool is_told = !line.empty() && line.front() != '#';
+        if (is_told) {
+            streams.out << "> " << line << "\n";
+        }
+        if (!session.carry_out(line, name, number)) {
+            break;
+        }
+    }
+    return passed;
+}
+
+int step(const Streams& streams, const StepCall& call) {
+    std::vector<Problem> warnings;
+    const Course course = read_course(streams, call.course, call.variant);
+    const Robot robot = call.drive.load(call.robot);
+    const Plan plan = load_plan(call.plan, &warnings);
+    print_warnings(streams, warnings);
+    const Scene scene(course, robot);
+    const RunOptions options = call.drive.filled_for(robot);
+    if (options.day > 0) {
+        warn_of_days_alike(streams, robot);
+    }
+    const SessionParts parts{scene, plan, options,
+                             fmt::format("vturn step {} {} {}, seed {}, day {}", call.course, call.robot, call.plan,
+                                         options.seed, options.day)};
+    if (call.script.empty() && streams.in_is_terminal && streams.out_is_terminal) {
+        return follow_keys([&](const Streams& quiet) { return std::make_unique<Session>(quiet, parts); }, streams);
+    }
+    Session session(streams, parts);
+    streams.out << session.where() << "\n";
+    if (call.script.empty() || call.script == "-") {
+        return follow_script(session, streams, streams.in, "standard input");
+    }
+    std::ifstream in(call.script, std::ios::binary);
+    if (!in) {
+        throw InputError(call.script, "cannot be read", "check the name and the folder");
+    }
+    return follow_script(session, streams, in, call.script);
+}
+
+} // namespace
+
+void add_step(Parser& parser, Streams& streams) {
+    Command command =
+        parser.command("step", "A run look by look: stop anywhere, go back, ask what if; by keys or a script");
+    auto options = std::make_shared<StepCall>();
+    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
+    command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
+    command.reads("PLAN", options->plan, "plan file (*.plan)").required();
+    command.reads("--script", options->script, "commands from this file, a line each; - for standard input");
+    command.option("--start", options->drive.run.start, "name of the start; the course's first when not given");
+    command.option("--button-s", options->drive.run.button_s,
+                   "the start button is held: from, until; may be given again");
+    command.option("--limit-s", options->drive.run.time_limit_s, "the run ends after this long")
+        .shows_default()
+        .within(0.001, 36000.0);
+    command.option("--off-course-mm", options->drive.run.off_course_mm, "farther than this from any tape ends the run")
+        .shows_default()
+        .within(1.0, 100000.0);
+    add_drive_options(command, options->drive);
+    add_variant_option(command, options->variant);
+    add_drawings_option(command, streams);
+    std::string commands = "Commands:\n";
+    for (const std::vector<std::string>& row : Session::help()) {
+        commands += fmt::format("  {:<30} {}\n", row[0], row[1]);
+    }
+    command.footer(commands +
+                   "\nExample:\n  echo 'to place fork' | vturn step data/fern-house/fern-house.course.toml \\\n"
+                   "      data/fern-house/sprig-2.robot.toml data/fern-house/left-first.plan\n\n"
+                   "Exit status: 0 when every command was carried out, 2 for unusable input.");
+    command.does([options, &streams] { return step(streams, *options); });
+}
+
+} // namespace vturn
