@@ -14,6 +14,7 @@
 #include "graph.hpp"
 #include "judging.hpp"
 #include "loop.hpp"
+#include "stepping.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 
@@ -183,6 +184,8 @@ int main(int argc, char** argv) {
     benchmark::RegisterBenchmark("graph_of_2.4x1.2_m", find_graph, std::cref(table_top))->Unit(benchmark::kMillisecond);
     benchmark::RegisterBenchmark("graph_of_10x10_m", find_graph, std::cref(hall))->Unit(benchmark::kMillisecond);
     bench::register_judging();
+    bench::register_stepping("ideal", work.scene, work.plan);
+    bench::register_stepping("everything_on", work.imperfect_scene, work.plan);
     Times times;
     benchmark::RunSpecifiedBenchmarks(&times);
     const double plan_ns = times.median("plan_look") / static_cast<double>(looks.size());

@@ -18,6 +18,7 @@ void add_robot(Parser& parser, Streams& streams);
 void add_routes(Parser& parser, Streams& streams);
 void add_run(Parser& parser, Streams& streams);
 void add_step(Parser& parser, Streams& streams);
+void add_debug_adapter(Parser& parser, Streams& streams);
 void add_table(Parser& parser, Streams& streams);
 void add_trips(Parser& parser, Streams& streams);
 void add_vet(Parser& parser, Streams& streams);
