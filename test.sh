@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Installs what is missing, builds, and runs every test: formatting, the optimised build, the installed library with
-# programs that use it, static and shared, the sanitizers, clang-tidy.
+# programs that use it, static and shared, the sanitizers, a debug client, clang-tidy.
 #   ./test.sh         all of it
 #   ./test.sh quick   formatting, the optimised build and its tests but for the longest: trials, drawings, hostile files
 set -euo pipefail
@@ -57,6 +57,7 @@ scripts/test-installed.sh build/release
 say "build with the address and undefined behaviour sanitizers, begun beside the tests"
 caught_up build-sanitize
 
+behind debug-client scripts/test-debug-client.sh
 behind tidy scripts/tidy.sh build/sanitize
 behind installed-shared env CXX=clang++ CXXFLAGS=-fsanitize=address,undefined \
     LSAN_OPTIONS="suppressions=$PWD/tests/leaks.supp:print_suppressions=0" scripts/test-installed.sh build/sanitize
@@ -65,6 +66,9 @@ ctest --preset sanitize -j "$(nproc)"
 
 say "installed shared libraries, begun beside the tests"
 caught_up installed-shared
+
+say "the debug adapter with a client from npm, begun beside the tests"
+caught_up debug-client
 
 say "clang-tidy, begun beside the tests"
 caught_up tidy
