@@ -38,7 +38,8 @@ void go_anywhere(benchmark::State& state, const Scene& scene, const Plan& plan) 
 } // namespace
 
 void register_stepping(const char* name, const Scene& scene, const Plan& plan) {
-    benchmark::RegisterBenchmark(std::string("going_anywhere_") + name, go_anywhere, std::cref(scene), std::cref(plan))
+    benchmark::RegisterBenchmark((std::string("going_anywhere_") + name).c_str(), go_anywhere, std::cref(scene),
+                                 std::cref(plan))
         ->Unit(benchmark::kMillisecond);
 }
 

@@ -2,8 +2,10 @@
 
 #include <array>
 #include <cmath>
+#include <map>
 #include <memory>
 #include <sstream>
+#include <string_view>
 
 #include <cairo-pdf.h>
 #include <cairo-svg.h>
@@ -166,6 +168,29 @@ cairo_surface_t* make_surface(PictureFormat format, std::string& bytes) {
     return cairo_image_surface_create(CAIRO_FORMAT_RGB24, static_cast<int>(page_width), static_cast<int>(page_height));
 }
 
+/// Cairo numbers what an SVG refers to over all that a process ever drew: surface7, image9. Here from 1 in each file,
+/// in the order in which they come, so that the same page is the same file.
+std::string with_own_numbers(const std::string& svg) {
+    std::string out;
+    std::map<std::string, std::size_t> numbers;
+    std::size_t copied = 0;
+    for (std::size_t quote = svg.find('"'); quote != std::string::npos; quote = svg.find('"', quote + 1)) {
+        const std::size_t name = quote + (svg.compare(quote + 1, 1, "#") == 0 ? 2 : 1);
+        for (const std::string_view kind : {"surface", "image"}) {
+            const std::size_t digits = name + kind.size();
+            const std::size_t end = svg.find_first_not_of("0123456789", std::min(digits, svg.size()));
+            if (svg.compare(name, kind.size(), kind) == 0 && end != std::string::npos && end > digits &&
+                svg[end] == '"') {
+                const auto known = numbers.emplace(svg.substr(name, end - name), numbers.size() + 1).first;
+                out.append(svg, copied, digits - copied);
+                out += fmt::format("{}", known->second);
+                copied = end;
+            }
+        }
+    }
+    return out.append(svg, copied);
+}
+
 } // namespace
 
 double round_step(double x) {
@@ -189,7 +214,7 @@ std::string draw_page(PictureFormat format, const std::function<void(Canvas&)>& 
         throw InputError("", fmt::format("the picture cannot be drawn: {}", cairo_status_to_string(status)),
                          "check names and notes for text that is not UTF-8");
     }
-    return bytes;
+    return format == PictureFormat::svg ? with_own_numbers(bytes) : bytes;
 }
 
 std::optional<PictureFormat> picture_format(std::string_view path) {

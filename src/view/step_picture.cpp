@@ -114,11 +114,11 @@ std::string draw_step(const Scene& scene, const StepView& view, PictureFormat fo
         canvas.text({page_margin, 60.0}, view.where, {13.0, ink::faint});
         const Vec2 corner{page_margin, step_head};
         const Vec2 box{page_width - step_side - 2.0 * page_margin, page_height - step_head - page_margin};
-        constexpr double shown_mm = 420.0;
+        constexpr double across_mm = 420.0;
         const SteppedRun& run = view.run;
         const LookRecord now = run.record();
         const Vec2 array = from_robot(run.body().at, run.body().ahead, scene.array_middle());
-        Board board(scene.course(), corner, box, 0.5 * (run.body().at + array), shown_mm);
+        Board board(scene.course(), corner, box, 0.5 * (run.body().at + array), across_mm);
         board.draw_surface(canvas);
         cairo_t* c = canvas.context();
         cairo_save(c);

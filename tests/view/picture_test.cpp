@@ -50,6 +50,7 @@ TEST_CASE("pictures are files of their kind, and the same run draws the same byt
     const std::string svg = draw_run(f.scene, &f.plan, f.run, PictureFormat::svg);
     CHECK(svg.find("<svg") != std::string::npos);
     CHECK(svg.ends_with("</svg>\n"));
+    CHECK((draw_run(f.scene, &f.plan, f.run, PictureFormat::svg) == svg)); // too much to print
 }
 
 TEST_CASE("a run of own code and a run without looks can be drawn") {

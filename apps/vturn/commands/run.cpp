@@ -13,6 +13,8 @@
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/formats/write/trace_csv.hpp"
 #include "vast_turn/formats/write/trips_json.hpp"
+#include "vast_turn/step/quantity.hpp"
+#include "vast_turn/view/plot_picture.hpp"
 
 namespace vturn {
 
@@ -30,8 +32,96 @@ struct RunCall {
     std::vector<std::string> hears;
     std::string on;
     bool json = false;
+    std::vector<std::string> plot; ///< quantities, as given
+    std::string against = "time";
+    std::vector<std::string> beside; ///< other plans
+    int runs = 1;
     DriveOptions drive;
 };
+
+/// "offset,left,max(sensor(1), 0.5)": commas within brackets are the quantity's own.
+std::vector<std::string> split_quantities(const std::vector<std::string>& texts) {
+    std::vector<std::string> out;
+    for (const std::string& text : texts) {
+        int deep = 0;
+        std::string one;
+        for (const char c : text + ",") {
+            deep += c == '(' ? 1 : (c == ')' ? -1 : 0);
+            if (c == ',' && deep <= 0) {
+                if (one.find_first_not_of(' ') == std::string::npos) {
+                    throw InputError("", fmt::format("--plot has an empty quantity in \"{}\"", text),
+                                     "write --plot offset,left,right");
+                }
+                out.push_back(one.substr(one.find_first_not_of(' ')));
+                one.clear();
+            } else {
+                one += c;
+            }
+        }
+    }
+    return out;
+}
+
+/// One run that is plotted.
+struct Plotted {
+    std::string name;
+    const Plan* plan = nullptr;
+    Run run;
+};
+
+/// Runs over each other: of the plan and of those beside it, each as often as asked.
+std::vector<Plotted> plotted_runs(const Scene& scene, const std::vector<Plan>& plans, const RunOptions& options,
+                                  int runs) {
+    std::vector<std::pair<std::string, std::string>> names_and_files;
+    for (const Plan& plan : plans) {
+        names_and_files.emplace_back(plan.name(), plan.file());
+    }
+    const std::vector<std::string> names = names_apart(names_and_files);
+    std::vector<Plotted> out;
+    for (std::size_t p = 0; p < plans.size(); ++p) {
+        for (int n = 0; n < runs; ++n) {
+            const RunOptions own = nth_run(options, static_cast<std::uint64_t>(n));
+            const std::string which =
+                runs == 1 ? std::string()
+                          : (own.day > 0 ? fmt::format(", day {}", own.day) : fmt::format(", seed {}", own.seed));
+            out.push_back({names[p] + which, &plans[p], drive(scene, plans[p], own)});
+        }
+    }
+    return out;
+}
+
+PlotPage plot_of(const Scene& scene, const std::vector<Plotted>& runs, const RunCall& call,
+                 runtime::NumberKind numbers) {
+    const bool by_way = call.against == "way";
+    PlotPage page{
+        fmt::format("{}: {}, {}", scene.course().name, scene.robot().name,
+                    runs.size() == 1 ? fmt::format("\"{}\"", runs.front().name) : fmt::format("{} runs", runs.size())),
+        "",
+        by_way ? "way of the point between the wheels, mm" : "time, s",
+        {}};
+    for (const Plotted& one : runs) {
+        page.about += fmt::format("{}{}: {} at {:.2f} s", page.about.empty() ? "" : "; ", one.name,
+                                  name_of(one.run.ending), one.run.time_s);
+    }
+    for (const std::string& quantity : split_quantities(call.plot)) {
+        PlotPanel panel;
+        for (const Plotted& one : runs) {
+            const Quantities values = quantities_of(*one.plan, one.run, quantity, numbers);
+            panel.name = values.name;
+            panel.unit = values.unit;
+            panel.is_condition = values.is_condition;
+            PlotCurve curve{one.name, {}, values.values};
+            double farthest = 0.0; // a robot that backs up is drawn where it has been
+            for (const LookRecord& look : one.run.looks) {
+                farthest = std::max(farthest, static_cast<double>(look.way_mm));
+                curve.x.push_back(by_way ? farthest : look.t_s);
+            }
+            panel.curves.push_back(std::move(curve));
+        }
+        page.panels.push_back(std::move(panel));
+    }
+    return page;
+}
 
 /// "bell@4.2"
 Heard heard_of(const std::string& text) {
@@ -47,7 +137,29 @@ Heard heard_of(const std::string& text) {
     return heard;
 }
 
+void check_plot(const RunCall& call) {
+    if (call.plot.empty() && (!call.beside.empty() || call.runs > 1)) {
+        throw InputError("", "--beside and --runs are of a plot", "say what to plot: --plot offset,left,right");
+    }
+    if (!call.plot.empty() && call.picture.empty()) {
+        throw InputError("", "a plot wants a file", "write -o plot.png");
+    }
+    if (!call.plot.empty() && !call.on.empty()) {
+        throw InputError("", "a plot asks the plan, and --on has another program decide", "leave one of them out");
+    }
+    if (call.against != "time" && call.against != "way") {
+        throw InputError(
+            "", fmt::format("there is no axis `{}`{}", call.against, did_you_mean(call.against, {"time", "way"})),
+            "write --against time, or --against way");
+    }
+    constexpr std::size_t most_quantities = 8;
+    if (split_quantities(call.plot).size() > most_quantities) {
+        throw InputError("", "more than 8 quantities are too low to read on one page", "plot some of them");
+    }
+}
+
 int drive_once(const Streams& streams, const RunCall& options) {
+    check_plot(options);
     std::vector<Problem> warnings;
     const Course course = read_course(streams, options.course, options.variant);
     const Robot robot = options.drive.load(options.robot);
@@ -60,7 +172,7 @@ int drive_once(const Streams& streams, const RunCall& options) {
         drive_options.hears.push_back(heard_of(heard));
     }
     const bool is_short = drive_options.numbers == runtime::NumberKind::binary32;
-    drive_options.keep_told = !options.trace.empty() || is_short;
+    drive_options.keep_told = !options.trace.empty() || is_short || !options.plot.empty();
     if (drive_options.day > 0) {
         warn_of_days_alike(streams, robot);
     }
@@ -69,7 +181,16 @@ int drive_once(const Streams& streams, const RunCall& options) {
         other.emplace(OtherProgram{.words = words_of_call(options.on)}, plan, robot);
     }
     const Run run = other ? drive(scene, plan, Decide(*other), drive_options) : drive(scene, plan, drive_options);
-    if (!options.picture.empty()) {
+    if (!options.plot.empty()) {
+        std::vector<Plan> plans = {plan};
+        for (const std::string& path : options.beside) {
+            plans.push_back(load_plan(path, &warnings));
+        }
+        write_output(streams, options.picture,
+                     draw_plot(plot_of(scene, plotted_runs(scene, plans, drive_options, options.runs), options,
+                                       drive_options.numbers),
+                               format));
+    } else if (!options.picture.empty()) {
         write_output(streams, options.picture, draw_run(scene, &plan, run, format));
     }
     if (!options.trace.empty()) {
@@ -100,6 +221,17 @@ void add_run(Parser& parser, Streams& streams) {
     command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
     command.reads("PLAN", options->plan, "plan file (*.plan)").required();
     command.writes("-o,--output", options->picture, "draw the path into this file (.png, .svg or .pdf)");
+    command
+        .option("--plot", options->plot,
+                "draw these against time in place of the path: left and right (powers), x, y, facing, and any value or "
+                "condition of the plan's language: offset,sensor(2),travelled,[##],laps")
+        .one_value_each();
+    command.option("--against", options->against, "what a plot is drawn against: time or way").shows_default();
+    command.reads("--beside", options->beside, "another plan's run over it in the plot; may be given again")
+        .one_value_each();
+    command.option("--runs", options->runs, "so many runs of each plan in the plot, each of a further seed or day")
+        .shows_default()
+        .within(1, 100);
     command.writes("--trace", options->trace, "write every look into this file (CSV)");
     command.option("--start", options->drive.run.start, "name of the start; the course's first when not given");
     command.option("--button-s", options->drive.run.button_s,

@@ -48,6 +48,8 @@ public:
     static constexpr short good_colour = 2;
     static constexpr short faint_colour = 3;
 
+    static attr_t in(short colour) { return static_cast<attr_t>(COLOR_PAIR(colour)); }
+
     static int rows() { return ::getmaxy(stdscr); }
     static int columns() { return ::getmaxx(stdscr); }
 
@@ -56,11 +58,11 @@ public:
         if (row < 0 || row >= rows() || column >= columns() || width <= 0) {
             return;
         }
-        ::attron(look);
+        ::attr_on(look, nullptr);
         ::mvaddnstr(row, column, words.c_str(),
                     static_cast<int>(std::min<std::size_t>(
                         words.size(), static_cast<std::size_t>(std::min(width, columns() - column)))));
-        ::attroff(look);
+        ::attr_off(look, nullptr);
     }
 };
 
@@ -135,7 +137,7 @@ private:
         }
         for (std::size_t i = 0; i < bars.size(); ++i) {
             const bool is_line = ((run.look().line_bits >> i) & 1) != 0;
-            Screen::put(at++, 0, bars[i], left, is_line ? COLOR_PAIR(Screen::line_colour) | A_BOLD : A_NORMAL);
+            Screen::put(at++, 0, bars[i], left, is_line ? Screen::in(Screen::line_colour) | A_BOLD : A_NORMAL);
         }
         int beside = row;
         for (const std::string& line :
@@ -143,7 +145,7 @@ private:
             if (beside < at) {
                 const bool acts = line.find("  acts ") == 0;
                 Screen::put(beside++, left + 2, line, columns,
-                            acts ? COLOR_PAIR(Screen::good_colour) | A_BOLD : A_NORMAL);
+                            acts ? Screen::in(Screen::good_colour) | A_BOLD : A_NORMAL);
             }
         }
         for (int i = 0; i < said; ++i) {
@@ -164,9 +166,9 @@ private:
                 look = A_REVERSE;
             } else if (mark >= '1' && mark <= '8') {
                 const bool is_line = ((session_.run().look().line_bits >> (mark - '1')) & 1) != 0;
-                look = is_line ? COLOR_PAIR(Screen::line_colour) | A_BOLD | A_REVERSE : A_BOLD;
+                look = is_line ? Screen::in(Screen::line_colour) | A_BOLD | A_REVERSE : A_BOLD;
             } else if (mark == '~') {
-                look = COLOR_PAIR(Screen::faint_colour);
+                look = Screen::in(Screen::faint_colour);
             }
             const char shown = mark == '#' ? ' ' : (mark == ':' ? '.' : mark);
             Screen::put(row, static_cast<int>(i), std::string(1, shown), 1, look);

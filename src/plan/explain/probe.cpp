@@ -211,6 +211,10 @@ Probe& Probe::operator=(const Probe& other) {
 
 const std::string& Probe::text() const { return body_->text; }
 bool Probe::is_condition() const { return body_->type.base == lang::Base::truth; }
+std::string Probe::unit() const {
+    const std::string unit = lang::to_text(body_->type.unit);
+    return body_->type.base == lang::Base::number && unit != "no unit" ? unit : std::string();
+}
 double Probe::value(const Mind& mind, const Look& look) { return lang::value_of(body_->whole, mind.machine(), look); }
 std::string Probe::words(double value) const { return lang::with_unit(value, body_->type); }
 void Probe::reset() { lang::forget(body_->whole); }

@@ -38,6 +38,9 @@ public:
     /// Whether it is a condition: true or false.
     bool is_condition() const;
 
+    /// Of a number: "mm", "mm/ms"; empty for plain ones, sides and truths.
+    std::string unit() const;
+
     /// Its value at the look that this mind, or a copy, has decided last; a truth is 1 or 0, a side 1 (left) or -1. The
     /// mind must be one of the plan that the probe was made for. Vars are as that look left them.
     double value(const Mind& mind, const Look& look);
