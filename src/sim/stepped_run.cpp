@@ -47,40 +47,39 @@ struct SteppedRun::Setting {
         : asked(options), ground(scene, names, options) {}
 };
 
+/// How much of the run had been recorded.
+struct SteppedRun::Recorded {
+    std::size_t looks = 0;
+    std::size_t told = 0;
+    std::size_t events = 0;
+    std::size_t visits = 0;
+    std::size_t touches = 0;
+    std::uint32_t unanswered = 0;
+
+    explicit Recorded(const Run& run)
+        : looks(run.looks.size()), told(run.told.size()), events(run.events.size()), visits(run.visits.size()),
+          touches(run.touches.size()), unanswered(run.unanswered) {}
+
+    /// What came after it, and how it ended, is forgotten.
+    void cut_back(Run& run) const {
+        run.looks.resize(looks);
+        run.told.resize(told);
+        run.events.resize(events);
+        run.visits.resize(visits);
+        run.touches.resize(touches);
+        run.unanswered = unanswered;
+        run.looks_done = static_cast<std::uint32_t>(looks);
+        const Run fresh;
+        run.ending = fresh.ending;
+        run.ended_because.clear();
+        run.time_s = run.way_mm = run.turned_deg = run.slid_s = 0.0;
+        run.end_at = fresh.end_at;
+    }
+};
 struct SteppedRun::Saved {
     std::shared_ptr<const Setting> setting;
     Driver driver;
     Logic logic;
-
-    /// How much of the run had been recorded.
-    struct Recorded {
-        std::size_t looks = 0;
-        std::size_t told = 0;
-        std::size_t events = 0;
-        std::size_t visits = 0;
-        std::size_t touches = 0;
-        std::uint32_t unanswered = 0;
-
-        explicit Recorded(const Run& run)
-            : looks(run.looks.size()), told(run.told.size()), events(run.events.size()), visits(run.visits.size()),
-              touches(run.touches.size()), unanswered(run.unanswered) {}
-
-        /// What came after it, and how it ended, is forgotten.
-        void cut_back(Run& run) const {
-            run.looks.resize(looks);
-            run.told.resize(told);
-            run.events.resize(events);
-            run.visits.resize(visits);
-            run.touches.resize(touches);
-            run.unanswered = unanswered;
-            run.looks_done = static_cast<std::uint32_t>(looks);
-            const Run fresh;
-            run.ending = fresh.ending;
-            run.ended_because.clear();
-            run.time_s = run.way_mm = run.turned_deg = run.slid_s = 0.0;
-            run.end_at = fresh.end_at;
-        }
-    };
     Recorded recorded;
 };
 
@@ -167,7 +166,7 @@ void SteppedRun::save() {
             return;
         }
     }
-    saved_.push_back(std::make_shared<const Saved>(Saved{setting_, *driver_, logic_, Saved::Recorded(run_)}));
+    saved_.push_back(std::make_shared<const Saved>(Saved{setting_, *driver_, logic_, Recorded(run_)}));
 }
 
 void SteppedRun::decide() {
@@ -245,53 +244,59 @@ void SteppedRun::change_ground(const RunOptions& options, const AskedNames& name
     setting_ = next_setting;
 }
 
-void SteppedRun::apply(const Instead& change) {
-    struct Kinds {
-        SteppedRun& of;
+/// Does one of them at the look where the run stands, before it is decided.
+struct SteppedRun::Applying {
+    SteppedRun& run;
 
-        void operator()(const instead::OtherPlan& other) const {
-            check_fit(of.scene_.robot(), other.plan);
-            const AskedNames then = of.setting_->ground.names;
-            const AskedNames now = asked_names(other.plan);
-            of.change_ground(of.setting_->asked, now);
-            of.driver_->look().heard = renumbered(of.driver_->look().heard, then.heard, now.heard);
-            of.before_ = Mind(other.plan, of.setting_->asked.numbers);
+    void operator()(const instead::OtherPlan& other) const {
+        check_fit(run.scene_.robot(), other.plan);
+        const AskedNames then = run.setting_->ground.names;
+        const AskedNames now = asked_names(other.plan);
+        run.change_ground(run.setting_->asked, now);
+        run.driver_->look().heard = renumbered(run.driver_->look().heard, then.heard, now.heard);
+        run.before_ = Mind(other.plan, run.setting_->asked.numbers);
+    }
+
+    void operator()(const instead::OtherAnswer& other) const {
+        run.powers_ = {std::clamp(other.left_pct, -100.0, 100.0), std::clamp(other.right_pct, -100.0, 100.0)};
+    }
+
+    void operator()(const instead::OtherReading& other) const {
+        const std::vector<SensorLevels>& levels = run.run_.calibration.sensors;
+        if (other.sensor >= levels.size()) {
+            throw InputError("", fmt::format("there is no sensor {}", other.sensor + 1),
+                             fmt::format("its array has {}", levels.size()));
         }
-        void operator()(const instead::OtherAnswer& other) const {
-            of.powers_ = {std::clamp(other.left_pct, -100.0, 100.0), std::clamp(other.right_pct, -100.0, 100.0)};
+        const SensorLevels& level = levels[other.sensor];
+        run.driver_->look().raw[other.sensor] =
+            level.floor_counts + other.reading * (level.line_counts - level.floor_counts);
+        run.driver_->read_anew();
+    }
+
+    void operator()(const instead::OtherLook& other) const { other.change(run.driver_->look()); }
+
+    void operator()(const instead::OtherVar& other) const {
+        Mind* mind = std::get_if<Mind>(&run.before_);
+        if (mind == nullptr || other.var >= mind->plan().vars().size()) {
+            throw InputError("", "there is no such var", "set a var of the plan that drives");
         }
-        void operator()(const instead::OtherReading& other) const {
-            const std::vector<SensorLevels>& levels = of.run_.calibration.sensors;
-            if (other.sensor >= levels.size()) {
-                throw InputError("", fmt::format("there is no sensor {}", other.sensor + 1),
-                                 fmt::format("its array has {}", levels.size()));
-            }
-            const SensorLevels& level = levels[other.sensor];
-            of.driver_->look().raw[other.sensor] =
-                level.floor_counts + other.reading * (level.line_counts - level.floor_counts);
-            of.driver_->read_anew();
-        }
-        void operator()(const instead::OtherLook& other) const { other.change(of.driver_->look()); }
-        void operator()(const instead::OtherVar& other) const {
-            Mind* mind = std::get_if<Mind>(&of.before_);
-            if (mind == nullptr || other.var >= mind->plan().vars().size()) {
-                throw InputError("", "there is no such var", "set a var of the plan that drives");
-            }
-            mind->set_var(other.var, other.value);
-        }
-        void operator()(const instead::OtherDay& other) const {
-            RunOptions options = of.setting_->asked;
-            options.day = other.day;
-            of.change_ground(options, of.setting_->ground.names);
-        }
-        void operator()(const instead::MoreThings& other) const {
-            RunOptions options = of.setting_->asked;
-            options.more_things.push_back(other.thing);
-            of.change_ground(options, of.setting_->ground.names);
-        }
-    };
-    std::visit(Kinds{*this}, change);
-}
+        mind->set_var(other.var, other.value);
+    }
+
+    void operator()(const instead::OtherDay& other) const {
+        RunOptions options = run.setting_->asked;
+        options.day = other.day;
+        run.change_ground(options, run.setting_->ground.names);
+    }
+
+    void operator()(const instead::MoreThings& other) const {
+        RunOptions options = run.setting_->asked;
+        options.more_things.push_back(other.thing);
+        run.change_ground(options, run.setting_->ground.names);
+    }
+};
+
+void SteppedRun::apply(const Instead& change) { std::visit(Applying{*this}, change); }
 
 void SteppedRun::instead(const Instead& change) {
     assert(!over_);

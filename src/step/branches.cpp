@@ -19,9 +19,9 @@ bool decided_alike(const LookRecord& a, const LookRecord& b) {
 
 Branches::Branches(SteppedRun trunk) { list_.push_back({"trunk", "", 0, std::move(trunk)}); }
 
-Branch& Branches::part(const std::string& name) {
+RunBranch& Branches::part(const std::string& name) {
     constexpr std::size_t most = 64;
-    const bool taken = std::any_of(list_.begin(), list_.end(), [&](const Branch& one) { return one.name == name; });
+    const bool taken = std::any_of(list_.begin(), list_.end(), [&](const RunBranch& one) { return one.name == name; });
     if (name.empty() || taken) {
         throw InputError("",
                          name.empty() ? "a branch wants a name" : fmt::format("there is a branch \"{}\" already", name),
@@ -35,9 +35,9 @@ Branch& Branches::part(const std::string& name) {
     return here();
 }
 
-const Branch& Branches::find(const std::string& name) const {
+const RunBranch& Branches::find(const std::string& name) const {
     std::vector<std::string> names;
-    for (const Branch& one : list_) {
+    for (const RunBranch& one : list_) {
         if (one.name == name) {
             return one;
         }
@@ -47,10 +47,10 @@ const Branch& Branches::find(const std::string& name) const {
                      fmt::format("there {} {}", names.size() == 1 ? "is" : "are", one_of(names)));
 }
 
-Branch& Branches::take(const std::string& name) {
-    const Branch& found = find(name);
+RunBranch& Branches::take(const std::string& name) {
+    const RunBranch& found = find(name);
     at_ = static_cast<std::size_t>(
-        std::find_if(list_.begin(), list_.end(), [&](const Branch& one) { return &one == &found; }) - list_.begin());
+        std::find_if(list_.begin(), list_.end(), [&](const RunBranch& one) { return &one == &found; }) - list_.begin());
     return here();
 }
 

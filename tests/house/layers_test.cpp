@@ -54,7 +54,8 @@ const std::vector<Room> rooms = {
     {"paint",
      {"base", "sense", "course/floor", "course/board", "course/graph", "course/pieces", "robot", "sim", "trial",
       "formats/read"}},
-    {"view", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim", "step", "trial", "paint"})},
+    {"view",
+     with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim", "step", "trial", "paint"})},
 };
 
 /// The room that a path lies in, its folder as written here; the innermost that is known, or nothing.

@@ -15,7 +15,7 @@ TEST_CASE("branches part from the one in hand, keep what was done in them, and a
     CHECK(branches.here().name == "trunk");
     branches.here().run.to_time(3.9);
     const std::size_t at = branches.here().run.at();
-    Branch& right = branches.part("right");
+    RunBranch& right = branches.part("right");
     right.run.instead(instead::OtherPlan{f.other("right-first")});
     right.run.to_end();
     CHECK(right.from == "trunk");

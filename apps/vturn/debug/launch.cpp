@@ -79,6 +79,27 @@ private:
 
 } // namespace
 
+DebugAdapter::Json DebugAdapter::initialize(const Json& arguments) {
+    const auto from_one = arguments.find("linesStartAt1");
+    first_line_ = from_one != arguments.end() && from_one->is_boolean() && !from_one->get<bool>() ? 0 : 1;
+    json capabilities;
+    for (const char* can :
+         {"supportsConfigurationDoneRequest", "supportsFunctionBreakpoints", "supportsConditionalBreakpoints",
+          "supportsHitConditionalBreakpoints", "supportsLogPoints", "supportsStepBack", "supportsSetVariable",
+          "supportsEvaluateForHovers", "supportsDataBreakpoints", "supportsExceptionInfoRequest",
+          "supportsTerminateRequest", "supportsRestartRequest"}) {
+        capabilities[can] = true;
+    }
+    const auto filter = [](const char* name, const char* label, bool on) {
+        return json({{"filter", name}, {"label", label}, {"default", on}});
+    };
+    capabilities["exceptionBreakpointFilters"] = {
+        filter("unanswered", "a look that no rule answers", false),
+        filter("touched", "the robot touches something and drives on", true),
+        filter("ended", "the run ends otherwise than by halt: lost, off course, touch, time over", true)};
+    return capabilities;
+}
+
 void DebugAdapter::load(const Json& given) {
     const LaunchArguments arguments(given);
     std::vector<Problem> warnings;

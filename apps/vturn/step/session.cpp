@@ -271,7 +271,7 @@ void Session::draw(Words& words) {
     streams_.files->writes(path);
     streams_.files->check();
     StepView view{parts_.scene.course().name, where(), run(), {}};
-    for (const Branch& one : branches_.all()) {
+    for (const RunBranch& one : branches_.all()) {
         if (&one != &branches_.here()) {
             view.beside.push_back(&one);
         }
@@ -299,7 +299,7 @@ void Session::take(Words& words) {
 
 void Session::list_branches(Words& words) {
     words.end("branches");
-    for (const Branch& one : branches_.all()) {
+    for (const RunBranch& one : branches_.all()) {
         const std::string from =
             one.from.empty() ? std::string() : fmt::format(", from {} at look {}", one.from, one.look + 1);
         const std::string stands =
@@ -313,7 +313,7 @@ void Session::list_branches(Words& words) {
 void Session::beside(Words& words) {
     const std::string name = words.word("the name of a branch");
     words.end("beside NAME");
-    const Branch& other = branches_.find(name);
+    const RunBranch& other = branches_.find(name);
     if (&other == &branches_.here()) {
         words.fail_at_last("that is the branch in hand", "name another one; `branches` lists them");
     }

@@ -189,7 +189,7 @@ void print_step(const Streams& streams, const Scene& scene, const SteppedRun& ru
     }
 }
 
-void print_beside(const Streams& streams, const Scene& scene, const Branch& one, const Branch& other) {
+void print_beside(const Streams& streams, const Scene& scene, const RunBranch& one, const RunBranch& other) {
     SteppedRun a = one.run;
     SteppedRun b = other.run;
     a.to_end();

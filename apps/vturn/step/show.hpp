@@ -31,7 +31,7 @@ void print_step(const Streams& streams, const vast_turn::Scene& scene, const vas
                 const std::string& where);
 
 /// Two branches driven on to their ends, and where they part.
-void print_beside(const Streams& streams, const vast_turn::Scene& scene, const vast_turn::Branch& one,
-                  const vast_turn::Branch& other);
+void print_beside(const Streams& streams, const vast_turn::Scene& scene, const vast_turn::RunBranch& one,
+                  const vast_turn::RunBranch& other);
 
 } // namespace vturn

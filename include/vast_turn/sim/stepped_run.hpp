@@ -153,6 +153,8 @@ private:
     struct Setting;
     /// A state to go back to: at a look, before anything of it was changed or decided.
     struct Saved;
+    struct Recorded; ///< how much of the run there was then
+    struct Applying;
 
     SteppedRun(const Scene& scene, Logic logic, const AskedNames& names, const RunOptions& options);
     void arrive();

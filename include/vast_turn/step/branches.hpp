@@ -13,7 +13,7 @@
 namespace vast_turn {
 
 /// A run under a name.
-struct Branch {
+struct RunBranch {
     std::string name;
     std::string from;     ///< the branch from which it parts; empty for the first
     std::size_t look = 0; ///< at which it parts
@@ -27,20 +27,20 @@ public:
     explicit Branches(SteppedRun trunk);
 
     /// The one in hand.
-    Branch& here() { return list_[at_]; }
-    const Branch& here() const { return list_[at_]; }
-    const std::deque<Branch>& all() const { return list_; }
+    RunBranch& here() { return list_[at_]; }
+    const RunBranch& here() const { return list_[at_]; }
+    const std::deque<RunBranch>& all() const { return list_; }
 
     /// A new one that parts from the one in hand at the look where that stands; it is in hand then. Throws InputError
     /// when the name is empty or taken, and when there are 64 already.
-    Branch& part(const std::string& name);
+    RunBranch& part(const std::string& name);
     /// Takes another one in hand. Throws InputError when there is none of that name.
-    Branch& take(const std::string& name);
+    RunBranch& take(const std::string& name);
     /// One by its name; throws InputError likewise.
-    const Branch& find(const std::string& name) const;
+    const RunBranch& find(const std::string& name) const;
 
 private:
-    std::deque<Branch> list_; // so that what was handed out stays where it is
+    std::deque<RunBranch> list_; // so that what was handed out stays where it is
     std::size_t at_ = 0;
 };
 

@@ -19,8 +19,8 @@ struct Quantities {
 };
 
 /// The values of a quantity at every look. `left` and `right` are the powers in percent, `x` and `y` the place on the
-/// board in mm, `facing` the way it really faces in degrees; anything else is a value or condition of the plan's language,
-/// asked of the plan behind each look: offset, sensor(2), travelled, [##], amber, a var, laps * 2.
+/// board in mm, `facing` the way it really faces in degrees; anything else is a value or condition of the plan's
+/// language, asked of the plan behind each look: offset, sensor(2), travelled, [##], amber, a var, laps * 2.
 ///
 /// The run must have been recorded with RunOptions::keep_told (asserted); the plan is carried out once more over what
 /// it was told, computing with `numbers`. Throws InputError for what the plan cannot be asked.

@@ -15,8 +15,8 @@ struct StepView {
     std::string title; ///< in large letters
     std::string where; ///< below it
     const SteppedRun& run;
-    std::vector<const Branch*> beside{}; ///< their ways are drawn under that of the run, as far as they were driven
-    std::string name{};                  ///< of the run, where there are branches
+    std::vector<const RunBranch*> beside{}; ///< their ways are drawn under that of the run, as far as they were driven
+    std::string name{};                     ///< of the run, where there are branches
 };
 
 /// The course around the robot with its array, the way so far and that of other branches; beside it the readings as
