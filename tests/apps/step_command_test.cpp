@@ -115,6 +115,10 @@ TEST_CASE("step: a look is shown in full: course, readings, rules, clocks, what 
     }
     CHECK(text_of(folder.file("look.png")).substr(1, 3) == "PNG");
     CHECK(text_of(folder.file("look.svg")).find("<svg") != std::string::npos);
+    CHECK(call_vturn({"step", house + "glass-wing.course.toml", house + "sprig-5.robot.toml", house + "rounds.plan",
+                      "--script", script, "-o", folder.file("end.svg")})
+              .status == 0);
+    CHECK((text_of(folder.file("end.svg")) == text_of(folder.file("look.svg")))); // too much to print
 }
 
 TEST_CASE("step: vars, what is heard and told") {

@@ -26,11 +26,12 @@ struct StepCall {
     std::string robot;
     std::string plan;
     std::string script;
+    std::string picture;
     DriveOptions drive;
 };
 
 /// Line after line; each is printed before what came of it, so that a session can be read.
-int follow_script(Session& session, const Streams& streams, std::istream& in, const std::string& name) {
+void follow_script(Session& session, const Streams& streams, std::istream& in, const std::string& name) {
     std::string line;
     for (int number = 1; std::getline(in, line); ++number) {
         if (!line.empty() && line.back() == '\r') {
@@ -41,10 +42,9 @@ int follow_script(Session& session, const Streams& streams, std::istream& in, co
             streams.out << "> " << line << "\n";
         }
         if (!session.carry_out(line, name, number)) {
-            break;
+            return;
         }
     }
-    return passed;
 }
 
 int step(const Streams& streams, const StepCall& call) {
@@ -61,19 +61,33 @@ int step(const Streams& streams, const StepCall& call) {
     const SessionParts parts{scene, plan, options,
                              fmt::format("vturn step {} {} {}, seed {}, day {}", call.course, call.robot, call.plan,
                                          options.seed, options.day)};
+    const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
+    const auto at_end = [&](const Session& session) {
+        if (!call.picture.empty()) {
+            write_output(streams, call.picture, session.picture(format));
+        }
+    };
     if (call.script.empty() && streams.in_is_terminal && streams.out_is_terminal) {
-        return follow_keys([&](const Streams& quiet) { return std::make_unique<Session>(quiet, parts); }, streams);
+        follow_keys([&](const Streams& quiet) { return std::make_unique<Session>(quiet, parts); }, streams,
+                    [&](const Session& session) {
+                        streams.out << session.where() << "\n";
+                        at_end(session);
+                    });
+        return passed;
     }
     Session session(streams, parts);
     streams.out << session.where() << "\n";
     if (call.script.empty() || call.script == "-") {
-        return follow_script(session, streams, streams.in, "standard input");
+        follow_script(session, streams, streams.in, "standard input");
+    } else {
+        std::ifstream in(call.script, std::ios::binary);
+        if (!in) {
+            throw InputError(call.script, "cannot be read", "check the name and the folder");
+        }
+        follow_script(session, streams, in, call.script);
     }
-    std::ifstream in(call.script, std::ios::binary);
-    if (!in) {
-        throw InputError(call.script, "cannot be read", "check the name and the folder");
-    }
-    return follow_script(session, streams, in, call.script);
+    at_end(session);
+    return passed;
 }
 
 } // namespace
@@ -86,6 +100,8 @@ void add_step(Parser& parser, Streams& streams) {
     command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
     command.reads("PLAN", options->plan, "plan file (*.plan)").required();
     command.reads("--script", options->script, "commands from this file, a line each; - for standard input");
+    command.writes("-o,--output", options->picture,
+                   "draw the look where the session ends into this file (.png, .svg or .pdf)");
     command.option("--start", options->drive.run.start, "name of the start; the course's first when not given");
     command.option("--button-s", options->drive.run.button_s,
                    "the start button is held: from, until; may be given again");

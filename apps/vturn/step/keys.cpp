@@ -231,7 +231,8 @@ private:
 
 } // namespace
 
-int follow_keys(const std::function<std::unique_ptr<Session>(const Streams&)>& make, const Streams& streams) {
+void follow_keys(const std::function<std::unique_ptr<Session>(const Streams&)>& make, const Streams& streams,
+                 const std::function<void(const Session&)>& at_end) {
     std::ostringstream said;
     const Streams quiet{streams.in, said, said, false, false, nullptr, streams.files, false};
     const std::unique_ptr<Session> session = make(quiet);
@@ -239,8 +240,7 @@ int follow_keys(const std::function<std::unique_ptr<Session>(const Streams&)>& m
         const Screen screen;
         KeyView(*session, said).go();
     }
-    streams.out << session->where() << "\n";
-    return passed;
+    at_end(*session);
 }
 
 } // namespace vturn

@@ -270,14 +270,17 @@ void Session::draw(Words& words) {
     const PictureFormat format = format_for(path);
     streams_.files->writes(path);
     streams_.files->check();
-    StepView view{parts_.scene.course().name, where(), run(), {}};
+    write_output(streams_, path, picture(format));
+}
+
+std::string Session::picture(PictureFormat format) const {
+    StepView view{parts_.scene.course().name, where(), run(), {}, branches_.here().name};
     for (const RunBranch& one : branches_.all()) {
         if (&one != &branches_.here()) {
             view.beside.push_back(&one);
         }
     }
-    view.name = branches_.here().name;
-    write_output(streams_, path, draw_step(parts_.scene, view, format));
+    return draw_step(parts_.scene, view, format);
 }
 
 void Session::branch(Words& words) {

@@ -12,6 +12,7 @@
 #include "step/words.hpp"
 #include "vast_turn/step/branches.hpp"
 #include "vast_turn/step/stop.hpp"
+#include "vast_turn/view/picture.hpp"
 
 namespace vturn {
 
@@ -38,6 +39,9 @@ public:
     /// The plan that drives the branch in hand now.
     const vast_turn::Plan& plan() const;
     const std::vector<vast_turn::Stop>& stops() const { return stops_; }
+
+    /// The look where it stands as a picture.
+    std::string picture(vast_turn::PictureFormat format) const;
 
     /// Where the run stands, in one line.
     std::string where() const;
