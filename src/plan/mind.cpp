@@ -1,5 +1,7 @@
 #include "vast_turn/plan/mind.hpp"
 
+#include <utility>
+
 namespace vast_turn {
 
 namespace {
@@ -29,6 +31,26 @@ Mind& Mind::operator=(const Mind& other) {
         watches_ = other.watches_;
         frames_ = other.frames_;
         cells_ = other.cells_;
+        machine_ = other.machine_;
+        machine_.attach(storage());
+        machine_.follow(nullptr);
+    }
+    return *this;
+}
+
+Mind::Mind(Mind&& other) noexcept
+    : plan_(std::move(other.plan_)), watches_(std::move(other.watches_)), frames_(std::move(other.frames_)),
+      cells_(std::move(other.cells_)), machine_(other.machine_) {
+    machine_.attach(storage());
+    machine_.follow(nullptr);
+}
+
+Mind& Mind::operator=(Mind&& other) noexcept {
+    if (this != &other) {
+        plan_ = std::move(other.plan_);
+        watches_ = std::move(other.watches_);
+        frames_ = std::move(other.frames_);
+        cells_ = std::move(other.cells_);
         machine_ = other.machine_;
         machine_.attach(storage());
         machine_.follow(nullptr);

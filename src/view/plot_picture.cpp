@@ -64,6 +64,16 @@ Span axis_of(const PlotPage& page) {
     return {all.low, all.high > all.low ? all.high : all.low + 1.0};
 }
 
+/// The whole multiples of a step within a span.
+std::vector<double> steps_in(const Span& span, double step) {
+    std::vector<double> list;
+    const auto last = static_cast<long>(std::floor(span.high / step));
+    for (auto k = static_cast<long>(std::ceil(span.low / step)); k <= last; ++k) {
+        list.push_back(static_cast<double>(k) * step);
+    }
+    return list;
+}
+
 /// In each pixel of the page the first, the least, the greatest and the last value.
 std::vector<Vec2> thinned_curve(const std::vector<Vec2>& points) {
     std::vector<Vec2> out;
@@ -99,9 +109,8 @@ public:
             bottom_ = plots_head + height_ * static_cast<double>(k + 1) - 6.0;
             draw_panel(page_.panels[k], step);
         }
-        for (double x = std::ceil(axis_.low / step) * step; x <= axis_.high; x += step) {
-            canvas_.text({across(x), plots_foot + 14.0}, fmt::format("{:g}", std::round(x / step) * step),
-                         {12.0, ink::faint, Align::middle});
+        for (const double x : steps_in(axis_, step)) {
+            canvas_.text({across(x), plots_foot + 14.0}, fmt::format("{:g}", x), {12.0, ink::faint, Align::middle});
         }
         canvas_.text({plots_right, plots_foot + 34.0}, page_.axis, {13.0, ink::text, Align::right});
     }
@@ -115,16 +124,15 @@ private:
         canvas_.text({plots_left, top_ - 7.0},
                      panel.name + (panel.unit.empty() ? std::string() : fmt::format(", {}", panel.unit)),
                      {13.0, ink::text, Align::left, true});
-        for (double x = std::ceil(axis_.low / step) * step; x <= axis_.high; x += step) {
+        for (const double x : steps_in(axis_, step)) {
             canvas_.line({{across(x), top_}, {across(x), bottom_}}, {ink::faint.colour, 0.25}, 1.0);
         }
         const double rung =
             panel.is_condition ? 1.0 : round_step((span.high - span.low) / (height_ > 150.0 ? 4.0 : 2.0));
-        for (double y = std::ceil(span.low / rung) * rung; y <= span.high; y += rung) {
-            const double value = std::round(y / rung) * rung + 0.0;
+        for (const double y : steps_in(span, rung)) {
             canvas_.line({{plots_left, down(y)}, {plots_right, down(y)}}, {ink::faint.colour, 0.25}, 1.0);
             canvas_.text({plots_left - 8.0, down(y) + 4.0},
-                         panel.is_condition ? (value > 0.5 ? "true" : "false") : fmt::format("{:.6g}", value),
+                         panel.is_condition ? (y > 0.5 ? "true" : "false") : fmt::format("{:.6g}", y),
                          {11.5, ink::faint, Align::right});
         }
         canvas_.frame({plots_left, top_}, {plots_right - plots_left, bottom_ - top_}, ink::faint, 1.0);

@@ -233,17 +233,9 @@ void add_run(Parser& parser, Streams& streams) {
         .shows_default()
         .within(1, 100);
     command.writes("--trace", options->trace, "write every look into this file (CSV)");
-    command.option("--start", options->drive.run.start, "name of the start; the course's first when not given");
-    command.option("--button-s", options->drive.run.button_s,
-                   "the start button is held: from, until; may be given again");
+    add_one_run_options(command, options->drive);
     command.option("--hear", options->hears, "a name is heard: bell@4.2 (seconds); may be given again")
         .one_value_each();
-    command.option("--limit-s", options->drive.run.time_limit_s, "the run ends after this long")
-        .shows_default()
-        .within(0.001, 36000.0);
-    command.option("--off-course-mm", options->drive.run.off_course_mm, "farther than this from any tape ends the run")
-        .shows_default()
-        .within(1.0, 100000.0);
     add_drive_options(command, options->drive);
     add_on_option(command, options->on);
     command.prints_data("--json", options->json, "print JSON");

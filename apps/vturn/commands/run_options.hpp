@@ -149,4 +149,16 @@ inline void add_drive_options(Command& command, DriveOptions& options) {
     add_robot_options(command, options.robot);
 }
 
+/// Of commands that drive one run: how it begins and how far it may go.
+inline void add_one_run_options(Command& command, DriveOptions& options) {
+    command.option("--start", options.run.start, "name of the start; the course's first when not given");
+    command.option("--button-s", options.run.button_s, "the start button is held: from, until; may be given again");
+    command.option("--limit-s", options.run.time_limit_s, "the run ends after this long")
+        .shows_default()
+        .within(0.001, 36000.0);
+    command.option("--off-course-mm", options.run.off_course_mm, "farther than this from any tape ends the run")
+        .shows_default()
+        .within(1.0, 100000.0);
+}
+
 } // namespace vturn

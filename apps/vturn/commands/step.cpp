@@ -102,15 +102,7 @@ void add_step(Parser& parser, Streams& streams) {
     command.reads("--script", options->script, "commands from this file, a line each; - for standard input");
     command.writes("-o,--output", options->picture,
                    "draw the look where the session ends into this file (.png, .svg or .pdf)");
-    command.option("--start", options->drive.run.start, "name of the start; the course's first when not given");
-    command.option("--button-s", options->drive.run.button_s,
-                   "the start button is held: from, until; may be given again");
-    command.option("--limit-s", options->drive.run.time_limit_s, "the run ends after this long")
-        .shows_default()
-        .within(0.001, 36000.0);
-    command.option("--off-course-mm", options->drive.run.off_course_mm, "farther than this from any tape ends the run")
-        .shows_default()
-        .within(1.0, 100000.0);
+    add_one_run_options(command, options->drive);
     add_drive_options(command, options->drive);
     add_variant_option(command, options->variant);
     add_drawings_option(command, streams);

@@ -86,6 +86,9 @@ private:
     DebuggedRun& debugged();
     vast_turn::SteppedRun& run() { return debugged().run; }
     Json source() const;
+    /// Break points on something that has a name, which stands under `key`, in place of those of a list.
+    Json set_named(const Json& arguments, const char* key, const char* reason, std::vector<BreakPoint>& points,
+                   vast_turn::Stop (*make)(const vast_turn::Plan& plan, const std::string& name));
     BreakPoint source_breakpoint(const Json& wanted, int line);
 
     const Streams& streams_;

@@ -243,22 +243,32 @@ DebugAdapter::Json DebugAdapter::set_breakpoints(const Json& arguments) {
     return {{"breakpoints", list}};
 }
 
-DebugAdapter::Json DebugAdapter::set_function_breakpoints(const Json& arguments) {
-    blocks_.clear();
+DebugAdapter::Json DebugAdapter::set_named(const Json& arguments, const char* key, const char* reason,
+                                           std::vector<BreakPoint>& points,
+                                           Stop (*make)(const Plan& plan, const std::string& name)) {
+    points.clear();
     json list = json::array();
     for (const json& wanted : objects_of(arguments, "breakpoints")) {
-        const auto at = wanted.find("name");
+        const auto at = wanted.find(key);
         try {
-            blocks_.push_back(
-                {next_id_++, "function breakpoint",
-                 stop_in_block(debugged().plan, at != wanted.end() && at->is_string() ? at->get<std::string>() : "")});
-            blocks_.back().stop.watch(run());
-            list.push_back({{"id", blocks_.back().id}, {"verified", true}});
+            points.push_back(
+                {next_id_++, reason,
+                 make(debugged().plan, at != wanted.end() && at->is_string() ? at->get<std::string>() : "")});
+            points.back().stop.watch(run());
+            list.push_back({{"id", points.back().id}, {"verified", true}});
         } catch (const InputError& error) {
             list.push_back(refusal(next_id_++, error));
         }
     }
     return {{"breakpoints", list}};
+}
+
+DebugAdapter::Json DebugAdapter::set_function_breakpoints(const Json& arguments) {
+    return set_named(arguments, "name", "function breakpoint", blocks_, stop_in_block);
+}
+
+DebugAdapter::Json DebugAdapter::set_data_breakpoints(const Json& arguments) {
+    return set_named(arguments, "dataId", "data breakpoint", vars_, stop_on_change);
 }
 
 DebugAdapter::Json DebugAdapter::data_breakpoint_info(const Json& arguments) {
@@ -269,24 +279,6 @@ DebugAdapter::Json DebugAdapter::data_breakpoint_info(const Json& arguments) {
         return {{"dataId", nullptr}, {"description", fmt::format("{} is no var of the plan", name)}};
     }
     return {{"dataId", name}, {"description", fmt::format("var {}", name)}, {"accessTypes", {"write"}}};
-}
-
-DebugAdapter::Json DebugAdapter::set_data_breakpoints(const Json& arguments) {
-    vars_.clear();
-    json list = json::array();
-    for (const json& wanted : objects_of(arguments, "breakpoints")) {
-        const auto at = wanted.find("dataId");
-        try {
-            vars_.push_back(
-                {next_id_++, "data breakpoint",
-                 stop_on_change(debugged().plan, at != wanted.end() && at->is_string() ? at->get<std::string>() : "")});
-            vars_.back().stop.watch(run());
-            list.push_back({{"id", vars_.back().id}, {"verified", true}});
-        } catch (const InputError& error) {
-            list.push_back(refusal(next_id_++, error));
-        }
-    }
-    return {{"breakpoints", list}};
 }
 
 DebugAdapter::Json DebugAdapter::set_exception_breakpoints(const Json& arguments) {

@@ -77,9 +77,9 @@ std::vector<std::string> wrapped(const std::string& text, std::size_t width) {
             std::size_t cut = line.rfind(' ', width);
             cut = cut == std::string::npos || cut <= indent.size() ? width : cut;
             lines.push_back(line.substr(0, cut));
-            line = indent + line.substr(line.find_first_not_of(' ', cut) == std::string::npos
-                                            ? line.size()
-                                            : line.find_first_not_of(' ', cut));
+            const std::size_t next = line.find_first_not_of(' ', cut);
+            line.erase(0, next == std::string::npos ? line.size() : next);
+            line.insert(0, indent);
         }
         lines.push_back(line);
     }

@@ -25,6 +25,9 @@ public:
     /// A copy with memory of its own.
     Mind(const Mind& other);
     Mind& operator=(const Mind& other);
+    /// One that was moved from may only be assigned to, or go.
+    Mind(Mind&& other) noexcept;
+    Mind& operator=(Mind&& other) noexcept;
     ~Mind() = default;
 
     /// Decides one look; looks must come in the order of their clocks.
