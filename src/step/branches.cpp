@@ -17,7 +17,9 @@ bool decided_alike(const LookRecord& a, const LookRecord& b) {
 
 } // namespace
 
-Branches::Branches(SteppedRun trunk) { list_.push_back({"trunk", "", 0, std::move(trunk)}); }
+Branches::Branches(SteppedRun trunk, std::size_t most_bytes) : most_bytes_(most_bytes) {
+    list_.push_back({"trunk", "", 0, std::move(trunk)});
+}
 
 RunBranch& Branches::part(const std::string& name) {
     constexpr std::size_t most = 64;
@@ -29,6 +31,14 @@ RunBranch& Branches::part(const std::string& name) {
     }
     if (list_.size() >= most) {
         throw InputError("", fmt::format("there are {} branches already", most), "go on with one of them");
+    }
+    std::size_t bytes = here().run.memory_bytes();
+    for (const RunBranch& one : list_) {
+        bytes += one.run.memory_bytes();
+    }
+    if (bytes > most_bytes_) {
+        throw InputError("", fmt::format("with one more the branches would take {} MB", bytes / 1'000'000),
+                         "part from an earlier look, or give the runs a shorter time limit");
     }
     list_.push_back({name, here().name, here().run.at(), here().run});
     at_ = list_.size() - 1;

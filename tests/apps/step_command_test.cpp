@@ -207,6 +207,12 @@ TEST_CASE("step: what cannot be done is refused at its place, and nothing is cha
     CHECK(none.status == 2);
     CHECK(none.err.find("cannot be read") != std::string::npos);
     CHECK(session(folder, "leave\nrubbish\n").status == 0);
+    CHECK(session(folder, "to " + std::string(300'000, 'a')).err.find("at most 4096 characters") != std::string::npos);
+    std::string many;
+    for (int i = 0; i < 100'001; ++i) {
+        many += "stops\n";
+    }
+    CHECK(session(folder, many).err.find("at most 100,000 commands") != std::string::npos);
     CHECK(session(folder, std::string("to \0x\n", 6) + std::string(100000, 'a') + "\n").status == 2);
 }
 

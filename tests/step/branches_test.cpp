@@ -66,3 +66,19 @@ TEST_CASE("there is an end to branches") {
     }
     CHECK(fixtures::message_of([&] { branches.part("one more"); }).find("there are 64 branches") != std::string::npos);
 }
+
+TEST_CASE("branches that would take too much are refused") {
+    const Course course = fixtures::board({"M 0,300 H 1000"});
+    const Robot robot = fixtures::ideal_robot(2);
+    const Scene scene(course, robot);
+    Branches branches(SteppedRun(scene, fixtures::compiled(fixtures::plan_text(2, "else -> still"))), 9'000'000);
+    branches.here().run.to_time(50.0);
+    const std::string message = fixtures::message_of([&] {
+        for (int i = 0; i < 60; ++i) {
+            branches.part(std::to_string(i));
+        }
+    });
+    CHECK(message.find("the branches would take 9 MB") != std::string::npos);
+    CHECK(branches.all().size() > 2);
+    CHECK(branches.all().size() < 40);
+}

@@ -30,10 +30,21 @@ struct StepCall {
     DriveOptions drive;
 };
 
+/// A line without its end; false at the end of the input. One that is too long ends where it becomes so.
+bool next_line(std::istream& in, std::string& line) {
+    constexpr std::size_t longest = std::size_t{64} << 10U;
+    line.clear();
+    int c = in.get();
+    for (; c != std::istream::traits_type::eof() && c != '\n' && line.size() <= longest; c = in.get()) {
+        line += static_cast<char>(c);
+    }
+    return !line.empty() || c == '\n';
+}
+
 /// Line after line; each is printed before what came of it, so that a session can be read.
 void follow_script(Session& session, const Streams& streams, std::istream& in, const std::string& name) {
     std::string line;
-    for (int number = 1; std::getline(in, line); ++number) {
+    for (int number = 1; next_line(in, line); ++number) {
         if (!line.empty() && line.back() == '\r') {
             line.pop_back();
         }

@@ -64,6 +64,14 @@ bool Session::carry_out(const std::string& line, const std::string& file, int nu
     if (words.at_end() || words.peek().front() == '#') {
         return true;
     }
+    constexpr std::size_t longest = 4096;
+    constexpr std::size_t most_commands = 100'000;
+    if (line.size() > longest) {
+        words.fail_at_next("a command is at most 4096 characters", "write one command a line");
+    }
+    if (done_.size() >= most_commands) {
+        words.fail_at_next("a session has at most 100,000 commands", "begin another one");
+    }
     const std::string name = words.word("a command");
     if (name == "leave") {
         words.end("leave");

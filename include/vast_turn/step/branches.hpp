@@ -23,8 +23,8 @@ struct RunBranch {
 /// Some branches, of which one is in hand.
 class Branches {
 public:
-    /// The first, called "trunk".
-    explicit Branches(SteppedRun trunk);
+    /// The first, called "trunk". `most_bytes`: what all of them may take together.
+    explicit Branches(SteppedRun trunk, std::size_t most_bytes = 1'500'000'000);
 
     /// The one in hand.
     RunBranch& here() { return list_[at_]; }
@@ -32,7 +32,7 @@ public:
     const std::deque<RunBranch>& all() const { return list_; }
 
     /// A new one that parts from the one in hand at the look where that stands; it is in hand then. Throws InputError
-    /// when the name is empty or taken, and when there are 64 already.
+    /// when the name is empty or taken, when there are 64 already, and when they would take too much.
     RunBranch& part(const std::string& name);
     /// Takes another one in hand. Throws InputError when there is none of that name.
     RunBranch& take(const std::string& name);
@@ -42,6 +42,7 @@ public:
 private:
     std::deque<RunBranch> list_; // so that what was handed out stays where it is
     std::size_t at_ = 0;
+    std::size_t most_bytes_;
 };
 
 /// How two runs differ.
