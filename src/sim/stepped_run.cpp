@@ -60,13 +60,13 @@ struct SteppedRun::Recorded {
         : looks(run.looks.size()), told(run.told.size()), events(run.events.size()), visits(run.visits.size()),
           touches(run.touches.size()), unanswered(run.unanswered) {}
 
-    /// What came after it, and how it ended, is forgotten.
-    void cut_back(Run& run) const {
-        run.looks.resize(looks);
-        run.told.resize(told);
-        run.events.resize(events);
-        run.visits.resize(visits);
-        run.touches.resize(touches);
+    /// What a longer recording of the same run has up to there; how it ended is left open.
+    void take_from(const Run& longer, Run& run) const {
+        take(longer.looks, looks, run.looks);
+        take(longer.told, told, run.told);
+        take(longer.events, events, run.events);
+        take(longer.visits, visits, run.visits);
+        take(longer.touches, touches, run.touches);
         run.unanswered = unanswered;
         run.looks_done = static_cast<std::uint32_t>(looks);
         const Run fresh;
@@ -75,7 +75,20 @@ struct SteppedRun::Recorded {
         run.time_s = run.way_mm = run.turned_deg = run.slid_s = 0.0;
         run.end_at = fresh.end_at;
     }
+
+    /// One list as far as it is wanted; both begin alike.
+    template <class Entry>
+    static void take(const std::vector<Entry>& longer, std::size_t wanted, std::vector<Entry>& list) {
+        if (list.size() > wanted) {
+            list.resize(wanted);
+        } else {
+            const auto from = longer.begin();
+            list.insert(list.end(), from + static_cast<std::ptrdiff_t>(list.size()),
+                        from + static_cast<std::ptrdiff_t>(wanted));
+        }
+    }
 };
+
 struct SteppedRun::Saved {
     std::shared_ptr<const Setting> setting;
     Driver driver;
@@ -104,8 +117,8 @@ SteppedRun::SteppedRun(const Scene& scene, Decide decide, const AskedNames& name
 
 SteppedRun::SteppedRun(const SteppedRun& other)
     : scene_(other.scene_), setting_(other.setting_), driver_(std::make_unique<Driver>(*other.driver_)),
-      before_(other.before_), logic_(other.logic_), powers_(other.powers_), run_(other.run_), over_(other.over_),
-      changes_(other.changes_), save_every_(other.save_every_), saved_(other.saved_) {}
+      before_(other.before_), logic_(other.logic_), powers_(other.powers_), run_(other.run_), known_(other.known_),
+      over_(other.over_), changes_(other.changes_), save_every_(other.save_every_), saved_(other.saved_) {}
 
 SteppedRun::SteppedRun(SteppedRun&& other) noexcept = default;
 SteppedRun& SteppedRun::operator=(SteppedRun&& other) noexcept = default;
@@ -189,14 +202,24 @@ bool SteppedRun::next() {
     return !over_;
 }
 
-void SteppedRun::go_back(std::size_t look) {
+void SteppedRun::remember_ahead() {
+    if (run_.looks.size() > known_.looks.size()) {
+        Recorded(run_).take_from(run_, known_);
+    }
+}
+
+void SteppedRun::jump(std::size_t look) {
+    remember_ahead();
     const auto behind = std::upper_bound(saved_.begin(), saved_.end(), look,
                                          [](std::size_t to, const auto& one) { return to < one->recorded.looks; });
     const Saved& from = **std::prev(behind); // the first look is always kept
+    if (from.recorded.looks > look || (look >= at() && from.recorded.looks <= at())) {
+        return; // it is nearer from here
+    }
     setting_ = from.setting;
     driver_ = std::make_unique<Driver>(from.driver);
     logic_ = from.logic;
-    from.recorded.cut_back(run_);
+    from.recorded.take_from(known_, run_);
     over_ = false;
     arrive();
 }
@@ -205,8 +228,8 @@ bool SteppedRun::to_look(std::size_t look) {
     if (saved_.empty()) {
         return false; // it was over before its first look
     }
-    if (look < at()) {
-        go_back(look);
+    if (look < at() || (!over_ && look > at())) {
+        jump(look);
     }
     while (at() < look && next()) {
     }
@@ -218,22 +241,23 @@ bool SteppedRun::to_time(double t_s) {
     if (saved_.empty()) {
         return false;
     }
-    const auto first_after = std::upper_bound(run_.looks.begin(), run_.looks.end(), t_s + all_but_s,
+    remember_ahead();
+    const auto first_after = std::upper_bound(known_.looks.begin(), known_.looks.end(), t_s + all_but_s,
                                               [](double t, const LookRecord& look) { return t < look.t_s; });
-    if (first_after != run_.looks.end() || (!over_ && time_s() > t_s + all_but_s)) {
-        const auto count = static_cast<std::size_t>(first_after - run_.looks.begin());
+    if (first_after != known_.looks.end()) {
+        const auto count = static_cast<std::size_t>(first_after - known_.looks.begin());
         return to_look(count == 0 ? 0 : count - 1);
     }
+    to_look(known_.looks.size());
     while (!over_ && time_s() <= t_s + all_but_s) {
         next();
     }
-    if (over_) {
-        return t_s <= run_.time_s + all_but_s && at() > 0 && to_look(at() - 1);
-    }
-    return to_look(at() == 0 ? 0 : at() - 1);
+    const bool is_in_time = !over_ || t_s <= run_.time_s + all_but_s;
+    return is_in_time && to_look(at() == 0 ? 0 : at() - 1);
 }
 
 void SteppedRun::to_end() {
+    to_look(std::max(at(), known_.looks.size()));
     while (next()) {
     }
 }
@@ -301,6 +325,7 @@ void SteppedRun::apply(const Instead& change) { std::visit(Applying{*this}, chan
 void SteppedRun::instead(const Instead& change) {
     assert(!over_);
     apply(change);
+    known_ = Run{};
     const std::size_t here = at();
     std::erase_if(changes_, [here](const auto& one) { return one.first > here; });
     std::erase_if(saved_, [here](const auto& one) { return one->recorded.looks > here; });
@@ -309,8 +334,11 @@ void SteppedRun::instead(const Instead& change) {
 }
 
 std::size_t SteppedRun::memory_bytes() const {
-    std::size_t bytes = run_.looks.capacity() * sizeof(LookRecord) + run_.told.capacity() * sizeof(Look) +
-                        run_.events.capacity() * sizeof(RunEvent);
+    std::size_t bytes = 0;
+    for (const Run* run : {&run_, &known_}) {
+        bytes += run->looks.capacity() * sizeof(LookRecord) + run->told.capacity() * sizeof(Look) +
+                 run->events.capacity() * sizeof(RunEvent);
+    }
     for (const auto& one : saved_) {
         const Mind* mind = std::get_if<Mind>(&one->logic);
         bytes += sizeof(Saved) + (mind != nullptr ? mind->plan().memory_bytes() : 0) + one->driver.memory_bytes();

@@ -294,6 +294,31 @@ TEST_CASE("another day goes on with its robot from where this one stands") {
     }
 }
 
+TEST_CASE("what was recorded ahead is there again when the run goes on, until something is done otherwise") {
+    const Outing d("fern-house", "sprig-2", "left-first", 2);
+    const Run whole = drive(d.scene, d.plan, d.options);
+    SteppedRun run(d.scene, d.plan, d.options);
+    run.to_end();
+    REQUIRE(run.at() > 750);
+    REQUIRE(run.to_look(20));
+    CHECK(run.run().looks.size() == 20);
+    REQUIRE(run.to_look(run.at() + 700)); // over a state that was kept
+    for (std::size_t i = 0; i < run.at(); i += 13) {
+        REQUIRE(run.run().looks[i].at == whole.looks[i].at);
+    }
+    CHECK(run.run().told.size() == run.at());
+    CHECK(run.body().at == whole.looks[720].at);
+    REQUIRE(run.to_look(600));
+    run.instead(instead::OtherAnswer{-80.0, 80.0});
+    run.to_end();
+    const std::size_t other = run.at();
+    REQUIRE(run.to_look(10));
+    run.to_end();
+    CHECK(run.at() == other);
+    CHECK(run.run().looks[599].at == whole.looks[599].at);
+    CHECK(run.run().looks[602].at != whole.looks[602].at);
+}
+
 TEST_CASE("states to go back to are bounded in number and memory") {
     const Course course = fixtures::board({"M 0,300 H 1000"});
     Robot robot = fixtures::ideal_robot(2);

@@ -77,10 +77,10 @@ using Instead = std::variant<instead::OtherPlan, instead::OtherAnswer, instead::
 ///     other.instead(instead::OtherAnswer{40.0, 40.0});
 ///     other.to_end();
 ///
-/// A copy shares what both have in common and is cheap but for the looks that were recorded (72 bytes each). To go
-/// back, states are kept on the way: one every 512 looks, at most 128 of them (then every second is let go, and from
-/// there on half as many are kept), each a few kilobytes. So going anywhere costs at most as much as driving a
-/// hundredth of the run, or 512 looks.
+/// A copy shares what both have in common and is cheap but for the looks that were recorded (72 bytes each). To go back
+/// and on again, states are kept on the way: one every 512 looks, at most 128 of them (then every second is let go, and
+/// from there on half as many are kept), each a few kilobytes; and what was recorded ahead of here, until something is
+/// done otherwise. So going where it has been costs at most as much as driving 512 looks, or a 64th of the run.
 class SteppedRun {
 public:
     /// Stands at the first look. Course and robot of the scene must outlive it; all else is kept. The looks are always
@@ -162,7 +162,9 @@ private:
     void decide();
     void apply(const Instead& change);
     void change_ground(const RunOptions& options, const AskedNames& names);
-    void go_back(std::size_t look);
+    /// To the last state that was kept at or before a look where it has been.
+    void jump(std::size_t look);
+    void remember_ahead();
 
     Scene scene_;
     std::shared_ptr<const Setting> setting_;
@@ -171,6 +173,7 @@ private:
     Logic logic_;
     std::optional<instead::OtherAnswer> powers_; // in place of the logic's, at this look
     Run run_;
+    Run known_; ///< the longest that was recorded with these changes; begins as run_ does
     bool over_ = false;
     std::vector<std::pair<std::size_t, Instead>> changes_; // by look, in order
     std::size_t save_every_ = 512;
