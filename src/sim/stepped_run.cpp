@@ -93,6 +93,7 @@ struct SteppedRun::Saved {
     std::shared_ptr<const Setting> setting;
     Driver driver;
     Logic logic;
+    Answer said;
     Recorded recorded;
 };
 
@@ -117,8 +118,9 @@ SteppedRun::SteppedRun(const Scene& scene, Decide decide, const AskedNames& name
 
 SteppedRun::SteppedRun(const SteppedRun& other)
     : scene_(other.scene_), setting_(other.setting_), driver_(std::make_unique<Driver>(*other.driver_)),
-      before_(other.before_), logic_(other.logic_), powers_(other.powers_), run_(other.run_), known_(other.known_),
-      over_(other.over_), changes_(other.changes_), save_every_(other.save_every_), saved_(other.saved_) {}
+      before_(other.before_), logic_(other.logic_), said_(other.said_), said_before_(other.said_before_),
+      powers_(other.powers_), run_(other.run_), known_(other.known_), over_(other.over_), changes_(other.changes_),
+      save_every_(other.save_every_), saved_(other.saved_) {}
 
 SteppedRun::SteppedRun(SteppedRun&& other) noexcept = default;
 SteppedRun& SteppedRun::operator=(SteppedRun&& other) noexcept = default;
@@ -158,6 +160,7 @@ void SteppedRun::arrive() {
     }
     save();
     before_ = logic_;
+    said_before_ = said_;
     const std::size_t here = at();
     const auto first = std::lower_bound(changes_.begin(), changes_.end(), here,
                                         [](const auto& change, std::size_t look) { return change.first < look; });
@@ -179,12 +182,14 @@ void SteppedRun::save() {
             return;
         }
     }
-    saved_.push_back(std::make_shared<const Saved>(Saved{setting_, *driver_, logic_, Recorded(run_)}));
+    saved_.push_back(std::make_shared<const Saved>(Saved{setting_, *driver_, logic_, said_, Recorded(run_)}));
 }
 
 void SteppedRun::decide() {
     logic_ = before_;
-    std::visit([this](auto& logic) { logic(driver_->look(), driver_->answer()); }, logic_);
+    said_ = said_before_;
+    std::visit([this](auto& logic) { logic(driver_->look(), said_); }, logic_);
+    driver_->answer() = said_;
     if (powers_) {
         driver_->answer().left_pct = powers_->left_pct;
         driver_->answer().right_pct = powers_->right_pct;
@@ -219,6 +224,7 @@ void SteppedRun::jump(std::size_t look) {
     setting_ = from.setting;
     driver_ = std::make_unique<Driver>(from.driver);
     logic_ = from.logic;
+    said_ = from.said;
     from.recorded.take_from(known_, run_);
     over_ = false;
     arrive();

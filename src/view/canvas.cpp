@@ -193,6 +193,23 @@ std::string with_own_numbers(const std::string& svg) {
 
 } // namespace
 
+Ink series_ink(std::size_t number) {
+    constexpr std::array<Ink, 5> inks = {{{{214, 92, 28}, 0.9},
+                                          {{24, 118, 196}, 0.9},
+                                          {{0, 150, 104}, 0.9},
+                                          {{168, 66, 150}, 0.9},
+                                          {{92, 190, 222}, 0.9}}};
+    return inks[number % inks.size()];
+}
+
+void draw_heading(Canvas& canvas, const std::string& title, const std::string& about) {
+    constexpr double width = page_width - 2.0 * page_margin;
+    const TextStyle large{20.0, ink::text, Align::left, true};
+    const TextStyle small{13.0, ink::faint};
+    canvas.text({page_margin, 36.0}, canvas.fitted(title, width, large), large);
+    canvas.text({page_margin, 60.0}, canvas.fitted(about, width, small), small);
+}
+
 double round_step(double x) {
     const double power = std::pow(10.0, std::floor(std::log10(x)));
     return power * (x / power >= 5.0 ? 5.0 : (x / power >= 2.0 ? 2.0 : 1.0));

@@ -69,6 +69,12 @@ private:
     cairo_t* c_;
 };
 
+/// Of one of several curves or ways: colours that stay apart for colour-blind eyes as well; then again from the start.
+Ink series_ink(std::size_t number);
+
+/// The two lines at the top of a page, cut to its width.
+void draw_heading(Canvas& canvas, const std::string& title, const std::string& about);
+
 /// The largest of 1, 2 and 5 times a power of ten that is at most x (above 0): steps of a scale.
 double round_step(double x);
 

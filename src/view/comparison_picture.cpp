@@ -16,12 +16,6 @@ constexpr double compare_head = 74.0;
 constexpr double plot_height = 170.0;
 constexpr double plot_bottom = 36.0;
 
-/// Colours that stay apart for colour-blind eyes as well; then again from the start.
-constexpr std::array<Ink, 5> plan_inks = {
-    {{{214, 92, 28}, 0.9}, {{24, 118, 196}, 0.9}, {{0, 150, 104}, 0.9}, {{168, 66, 150}, 0.9}, {{92, 190, 222}, 0.9}}};
-
-Ink plan_ink(std::size_t plan) { return plan_inks[plan % plan_inks.size()]; }
-
 void draw_paths(Canvas& canvas, const Board& board, const std::vector<PilotFigures>& all, std::size_t trip) {
     std::vector<std::vector<Vec2>> paths(all.size());
     for (std::size_t p = 0; p < all.size(); ++p) {
@@ -35,8 +29,8 @@ void draw_paths(Canvas& canvas, const Board& board, const std::vector<PilotFigur
     for (std::size_t p = 0; p < all.size(); ++p) { // thinner and thinner, so that none hides another
         if (paths[p].size() > 1) {
             const double width = 2.0 + 3.0 * static_cast<double>(all.size() - 1 - p) / static_cast<double>(all.size());
-            canvas.line(paths[p], plan_ink(p), width);
-            canvas.dot(paths[p].back(), 3.0 + width, plan_ink(p));
+            canvas.line(paths[p], series_ink(p), width);
+            canvas.dot(paths[p].back(), 3.0 + width, series_ink(p));
         }
     }
 }
@@ -83,7 +77,7 @@ public:
             std::transform(lines_[p].begin(), lines_[p].end(), std::back_inserter(points),
                            [this](const LineOffset& offset) { return place(offset); });
             if (points.size() > 1) {
-                canvas_.line(points, plan_ink(p), 1.8);
+                canvas_.line(points, series_ink(p), 1.8);
             }
         }
     }
@@ -111,7 +105,7 @@ void draw_names(Canvas& canvas, const std::vector<PilotFigures>& all, std::size_
     double y = compare_head + 20.0;
     const double x = page_width - 300.0;
     for (std::size_t p = 0; p < all.size() && y < 480.0; ++p) {
-        canvas.line({{x, y - 5.0}, {x + 26.0, y - 5.0}}, plan_ink(p), 5.0);
+        canvas.line({{x, y - 5.0}, {x + 26.0, y - 5.0}}, series_ink(p), 5.0);
         const TextStyle bold{13.5, ink::text, Align::left, true};
         canvas.text({x + 36.0, y}, canvas.fitted(all[p].pilot.name(), 230.0, bold), bold);
         const CaseFigures& figures = all[p].cases[trip];

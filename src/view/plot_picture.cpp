@@ -1,7 +1,6 @@
 #include "vast_turn/view/plot_picture.hpp"
 
 #include <algorithm>
-#include <array>
 #include <cassert>
 #include <cmath>
 
@@ -17,12 +16,6 @@ constexpr double plots_head = 100.0;
 constexpr double plots_left = page_margin + 62.0;
 constexpr double plots_right = page_width - page_margin;
 constexpr double plots_foot = page_height - 52.0;
-
-/// Colours that stay apart for colour-blind eyes as well; then again from the start.
-constexpr std::array<Ink, 5> curve_inks = {
-    {{{186, 40, 52}, 1.0}, {{24, 118, 196}, 1.0}, {{0, 130, 90}, 1.0}, {{140, 60, 150}, 1.0}, {{150, 100, 0}, 1.0}}};
-
-Ink curve_ink(std::size_t run) { return curve_inks[run % curve_inks.size()]; }
 
 /// From the least to the greatest, with some room, and never nothing.
 struct Span {
@@ -147,7 +140,7 @@ private:
             }
             points = thinned_curve(points);
             if (points.size() > 1) {
-                canvas_.line(points, curve_ink(r), r == 0 ? 1.8 : 1.5, r % 2 == 1);
+                canvas_.line(points, series_ink(r), r == 0 ? 1.8 : 1.5, r % 2 == 1);
             }
         }
     }
@@ -169,7 +162,7 @@ void draw_run_names(Canvas& canvas, const std::vector<PlotCurve>& curves) {
             canvas.text({x, y}, fmt::format("and {} more", curves.size() - r), {13.0, ink::faint});
             return;
         }
-        canvas.line({{x, y - 4.0}, {x + 30.0, y - 4.0}}, curve_ink(r), 2.4, r % 2 == 1);
+        canvas.line({{x, y - 4.0}, {x + 30.0, y - 4.0}}, series_ink(r), 2.4, r % 2 == 1);
         canvas.text({x + 38.0, y}, curves[r].name, {13.0});
         x += width + 64.0;
     }
@@ -180,8 +173,7 @@ void draw_run_names(Canvas& canvas, const std::vector<PlotCurve>& curves) {
 std::string draw_plot(const PlotPage& page, PictureFormat format) {
     assert(!page.panels.empty());
     return draw_page(format, [&](Canvas& canvas) {
-        canvas.text({page_margin, 36.0}, page.title, {20.0, ink::text, Align::left, true});
-        canvas.text({page_margin, 60.0}, page.about, {13.0, ink::faint});
+        draw_heading(canvas, page.title, page.about);
         draw_run_names(canvas, page.panels.front().curves);
         Panels(canvas, page).draw();
     });

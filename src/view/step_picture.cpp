@@ -1,7 +1,6 @@
 #include "vast_turn/view/step_picture.hpp"
 
 #include <algorithm>
-#include <array>
 
 #include <fmt/format.h>
 
@@ -16,12 +15,6 @@ namespace {
 
 constexpr double step_head = 74.0;
 constexpr double step_side = 520.0;
-
-Ink branch_ink(std::size_t number) {
-    constexpr std::array<Ink, 4> inks = {
-        {ink::fern, {{138, 79, 191}, 1.0}, {{176, 122, 0}, 1.0}, {{31, 111, 181}, 1.0}}};
-    return inks[number % inks.size()];
-}
 
 /// The column of words and bars.
 class Side {
@@ -110,8 +103,7 @@ void tell_steps(Side& side, const SteppedRun& run) {
 
 std::string draw_step(const Scene& scene, const StepView& view, PictureFormat format) {
     return draw_page(format, [&](Canvas& canvas) {
-        canvas.text({page_margin, 36.0}, view.title, {20.0, ink::text, Align::left, true});
-        canvas.text({page_margin, 60.0}, view.where, {13.0, ink::faint});
+        draw_heading(canvas, view.title, view.where);
         const Vec2 corner{page_margin, step_head};
         const Vec2 box{page_width - step_side - 2.0 * page_margin, page_height - step_head - page_margin};
         constexpr double across_mm = 420.0;
@@ -133,7 +125,7 @@ std::string draw_step(const Scene& scene, const StepView& view, PictureFormat fo
         board.draw_things(canvas, there);
         board.draw_places(canvas, true);
         for (std::size_t k = 0; k < view.beside.size(); ++k) {
-            draw_way(canvas, board, view.beside[k]->run.run(), branch_ink(k));
+            draw_way(canvas, board, view.beside[k]->run.run(), series_ink(k + 1));
         }
         draw_way(canvas, board, run.run(), ink::alarm);
         draw_robot(canvas, board, scene, now);
@@ -142,7 +134,7 @@ std::string draw_step(const Scene& scene, const StepView& view, PictureFormat fo
         if (!view.beside.empty()) {
             side.row("red: " + view.name, {13.0, ink::alarm});
             for (std::size_t k = 0; k < view.beside.size(); ++k) {
-                side.row(view.beside[k]->name, {13.0, branch_ink(k)});
+                side.row(view.beside[k]->name, {13.0, series_ink(k + 1)});
             }
         }
         tell_readings(side, run);

@@ -258,6 +258,25 @@ TEST_CASE("debug adapter: back and forth, other values, and an end that can be g
     CHECK(back.events("initialized").size() == 2);
 }
 
+TEST_CASE("debug adapter: hits are counted from the start, also behind a step back") {
+    const std::string plan = demo_folder + "left-first.plan";
+    Exchange e;
+    e.launch("fern-house", "sprig-2", plan);
+    e.ask("setBreakpoints", breaks(plan, {{{"line", 9}, {"hitCondition", "== 3"}}}));
+    e.ask("configurationDone");
+    e.ask("stepBack", {{"threadId", 1}});
+    e.ask("continue", {{"threadId", 1}});
+    e.ask("variables", {{"variablesReference", 2}});
+    e.ask("continue", {{"threadId", 1}});
+    e.run();
+    const std::vector<json> stops = e.events("stopped");
+    REQUIRE(stops.size() == 3);
+    CHECK(stops[0]["reason"] == "breakpoint");
+    CHECK(stops[1]["reason"] == "step");
+    CHECK(stops[2]["reason"] == "breakpoint");
+    CHECK(e.events("terminated").size() == 1);
+}
+
 TEST_CASE("debug adapter: what it cannot do is told in its response, what is no protocol ends it") {
     Exchange e;
     e.ask("stackTrace");

@@ -61,6 +61,12 @@ TEST_CASE("step: looks, times, places, lines and conditions are gone to, and bac
     CHECK(after(told.out, "to end").find("ended at 8.260 s, 313,280 mm: halt") == 0);
 }
 
+TEST_CASE("step: a branch goes back to where its run stood before it parted") {
+    const Folder folder;
+    const Called told = session(folder, "to 1.2s\nto 2.4s\nbranch other\nback to stop\n");
+    CHECK(after(told.out, "back to stop").find("other: look 121 at 1.200 s") == 0);
+}
+
 TEST_CASE("step: stops are kept and dropped, and what never comes is said") {
     const Folder folder;
     const Called told = session(folder, "stop place fork\nstop when [#.] and travelled > 900mm\nstops\ngo\ngo\ndrop 2\n"
@@ -206,6 +212,9 @@ TEST_CASE("step: what cannot be done is refused at its place, and nothing is cha
                                     house + "left-first.plan", "--script", folder.file("none")});
     CHECK(none.status == 2);
     CHECK(none.err.find("cannot be read") != std::string::npos);
+    CHECK(call_vturn({"step", house + "fern-house.course.toml", house + "sprig-2.robot.toml", house + "left-first.plan",
+                      "--script", folder.path()})
+              .status == 2);
     CHECK(session(folder, "leave\nrubbish\n").status == 0);
     CHECK(session(folder, "to " + std::string(300'000, 'a')).err.find("at most 4096 characters") != std::string::npos);
     std::string many;

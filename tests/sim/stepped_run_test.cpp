@@ -146,6 +146,31 @@ TEST_CASE("a copy goes on by itself, and logic of one's own is taken back with i
     check_same(run.run(), copy.run(), d);
 }
 
+TEST_CASE("code that goes on from its last answer never learns of one that was given in its place") {
+    const Course course = fixtures::board({"M 0,300 H 1000"});
+    const Robot robot = fixtures::ideal_robot(2);
+    const Scene scene(course, robot);
+    const Decide faster = [](const Look&, Answer& answer) { // adds to what it said before
+        answer.events = 0;
+        answer.left_pct += 1.0;
+        answer.right_pct = answer.left_pct;
+        answer.add(EventKind::sound, 0);
+    };
+    SteppedRun run(scene, faster, {});
+    REQUIRE(run.to_look(7));
+    CHECK(run.answer().left_pct == 8.0);
+    run.instead(instead::OtherAnswer{-30.0, 20.0});
+    run.instead(instead::OtherAnswer{-31.0, 20.0});
+    CHECK(run.answer().left_pct == -31.0);
+    CHECK(run.answer().events == 1);
+    run.next();
+    CHECK(run.answer().left_pct == 9.0);
+    REQUIRE(run.to_look(3));
+    REQUIRE(run.to_look(9));
+    CHECK(run.answer().left_pct == 10.0);
+    CHECK(run.run().looks[7].left_pct == -31.0F);
+}
+
 TEST_CASE("the same day, the same plan begun at the start, and a thing far away change nothing") {
     for (const Outing& d : outings()) {
         CAPTURE(d.plan.name());

@@ -69,9 +69,9 @@ struct Plotted {
     Run run;
 };
 
-/// Runs over each other: of the plan and of those beside it, each as often as asked.
+/// Runs over each other: of the plan, whose `first` has been driven, and of those beside it, each as often as asked.
 std::vector<Plotted> plotted_runs(const Scene& scene, const std::vector<Plan>& plans, const RunOptions& options,
-                                  int runs) {
+                                  int runs, const Run& first) {
     std::vector<std::pair<std::string, std::string>> names_and_files;
     for (const Plan& plan : plans) {
         names_and_files.emplace_back(plan.name(), plan.file());
@@ -84,7 +84,7 @@ std::vector<Plotted> plotted_runs(const Scene& scene, const std::vector<Plan>& p
             const std::string which =
                 runs == 1 ? std::string()
                           : (own.day > 0 ? fmt::format(", day {}", own.day) : fmt::format(", seed {}", own.seed));
-            out.push_back({names[p] + which, &plans[p], drive(scene, plans[p], own)});
+            out.push_back({names[p] + which, &plans[p], p == 0 && n == 0 ? first : drive(scene, plans[p], own)});
         }
     }
     return out;
@@ -163,7 +163,11 @@ int drive_once(const Streams& streams, const RunCall& options) {
     std::vector<Problem> warnings;
     const Course course = read_course(streams, options.course, options.variant);
     const Robot robot = options.drive.load(options.robot);
-    const Plan plan = load_plan(options.plan, &warnings);
+    std::vector<Plan> plans = {load_plan(options.plan, &warnings)}; // the others are plotted beside it
+    for (const std::string& path : options.beside) {
+        plans.push_back(load_plan(path, &warnings));
+    }
+    const Plan& plan = plans.front();
     print_warnings(streams, warnings);
     const auto format = options.picture.empty() ? PictureFormat::png : format_for(options.picture);
     const Scene scene(course, robot);
@@ -182,12 +186,8 @@ int drive_once(const Streams& streams, const RunCall& options) {
     }
     const Run run = other ? drive(scene, plan, Decide(*other), drive_options) : drive(scene, plan, drive_options);
     if (!options.plot.empty()) {
-        std::vector<Plan> plans = {plan};
-        for (const std::string& path : options.beside) {
-            plans.push_back(load_plan(path, &warnings));
-        }
         write_output(streams, options.picture,
-                     draw_plot(plot_of(scene, plotted_runs(scene, plans, drive_options, options.runs), options,
+                     draw_plot(plot_of(scene, plotted_runs(scene, plans, drive_options, options.runs, run), options,
                                        drive_options.numbers),
                                format));
     } else if (!options.picture.empty()) {

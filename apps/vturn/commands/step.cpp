@@ -1,6 +1,6 @@
-#include <fstream>
 #include <istream>
 #include <memory>
+#include <sstream>
 
 #include <fmt/format.h>
 
@@ -12,7 +12,7 @@
 #include "step/session.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
-#include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
 
 namespace vturn {
 
@@ -91,10 +91,7 @@ int step(const Streams& streams, const StepCall& call) {
     if (call.script.empty() || call.script == "-") {
         follow_script(session, streams, streams.in, "standard input");
     } else {
-        std::ifstream in(call.script, std::ios::binary);
-        if (!in) {
-            throw InputError(call.script, "cannot be read", "check the name and the folder");
-        }
+        std::istringstream in(read_file(call.script));
         follow_script(session, streams, in, call.script);
     }
     at_end(session);

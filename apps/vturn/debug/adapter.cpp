@@ -117,13 +117,8 @@ void DebugAdapter::event(const std::string& name, const Json& body) {
                   json({{"seq", sequence_++}, {"type", "event"}, {"event", name}, {"body", body}}).dump());
 }
 
-void DebugAdapter::output(const std::string& category, const std::string& text, int line) {
-    json body = {{"category", category}, {"output", text}};
-    if (line > 0) {
-        body["source"] = source();
-        body["line"] = line - 1 + first_line_;
-    }
-    event("output", body);
+void DebugAdapter::output(const std::string& category, const std::string& text) {
+    event("output", {{"category", category}, {"output", text}});
 }
 
 DebuggedRun& DebugAdapter::debugged() {
@@ -256,10 +251,24 @@ DebugAdapter::Json DebugAdapter::out_of_block(const Json& /*arguments*/) {
     return nullptr;
 }
 
+/// To a look before this one. Where hits are counted they are counted from the start, by driving there once more.
+void DebugAdapter::back_to(std::size_t look) {
+    was_told_over_ = false;
+    const bool counts = std::any_of(lines_.begin(), lines_.end(), [](const BreakPoint& one) { return one.hits; });
+    if (!counts) {
+        run().to_look(look);
+        return;
+    }
+    run().to_look(0);
+    watch_all(true);
+    while (run().at() < look && run().next()) {
+        stopping(false);
+    }
+}
+
 DebugAdapter::Json DebugAdapter::one_look_back(const Json& /*arguments*/) {
     const std::size_t at = run().at();
-    was_told_over_ = false;
-    run().to_look(at == 0 ? 0 : at - 1);
+    back_to(at == 0 ? 0 : at - 1);
     afterwards_.emplace_back([this, at] { tell_stopped(at == 0 ? "entry" : "step"); });
     return nullptr;
 }
@@ -268,10 +277,9 @@ DebugAdapter::Json DebugAdapter::one_look_back(const Json& /*arguments*/) {
 DebugAdapter::Json DebugAdapter::go_back(const Json& /*arguments*/) {
     SteppedRun& driven = run();
     const std::size_t from = driven.at();
-    was_told_over_ = false;
     driven.to_look(0);
     watch_all(true);
-    std::optional<std::size_t> last;
+    std::size_t last = 0;
     std::vector<const BreakPoint*> at;
     while (driven.at() + 1 < from && driven.next()) {
         std::vector<const BreakPoint*> here = stopping(false);
@@ -280,8 +288,8 @@ DebugAdapter::Json DebugAdapter::go_back(const Json& /*arguments*/) {
             at = std::move(here);
         }
     }
-    driven.to_look(last.value_or(0));
-    afterwards_.emplace_back([this, last, at] { tell_stopped(last ? at.front()->reason : "entry", at); });
+    back_to(last);
+    afterwards_.emplace_back([this, at] { tell_stopped(at.empty() ? "entry" : at.front()->reason, at); });
     return nullptr;
 }
 

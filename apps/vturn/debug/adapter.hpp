@@ -77,12 +77,13 @@ private:
     std::vector<const BreakPoint*> stopping(bool tells);
     std::vector<std::vector<BreakPoint>*> all_breakpoints();
     void watch_all(bool counts_anew);
+    void back_to(std::size_t look);
     void load(const Json& arguments);
     void tell_stopped(const std::string& reason, const std::vector<const BreakPoint*>& at = {});
     void tell_end();
     void tell_events(std::size_t from);
     void event(const std::string& name, const Json& body);
-    void output(const std::string& category, const std::string& text, int line = 0);
+    void output(const std::string& category, const std::string& text);
     DebuggedRun& debugged();
     vast_turn::SteppedRun& run() { return debugged().run; }
     Json source() const;

@@ -134,7 +134,8 @@ DebugAdapter::Json DebugAdapter::launch(const Json& arguments) {
     return nullptr;
 }
 
-/// The files are read once more, so that a plan that was changed drives. Break points stand where they stood.
+/// The files are read once more, so that a plan that was changed drives; the client sets its break points
+/// anew behind the event.
 DebugAdapter::Json DebugAdapter::restart(const Json& arguments) {
     if (!launched_) {
         throw InputError("", "nothing was launched", "send a launch request first");

@@ -297,7 +297,9 @@ void Session::branch(Words& words) {
     if (run().is_over()) {
         words.fail_at_last("the run is over, so nothing can part from it here", "go back first: back, to TIME");
     }
+    const std::vector<std::size_t> stood_so_far = stood_[branches_.here().name];
     branches_.part(name);
+    stood_[name] = stood_so_far;
     streams_.out << where() << "\n";
 }
 

@@ -171,6 +171,8 @@ private:
     std::unique_ptr<Driver> driver_;
     Logic before_;
     Logic logic_;
+    Answer said_;        ///< by the logic, before this look and at it: what was given in its place it never learns
+    Answer said_before_; ///< own code may go on from it
     std::optional<instead::OtherAnswer> powers_; // in place of the logic's, at this look
     Run run_;
     Run known_; ///< the longest that was recorded with these changes; begins as run_ does
