@@ -158,7 +158,8 @@ void draw_run_names(Canvas& canvas, const std::vector<PlotCurve>& curves) {
     constexpr double y = 86.0;
     for (std::size_t r = 0; r < curves.size() && curves.size() > 1; ++r) {
         const double width = canvas.text_width(curves[r].name, {13.0});
-        if (x + width + 44.0 > plots_right) {
+        const double more = r + 1 < curves.size() ? 90.0 : 0.0; // room to say how many are left out
+        if (x + width + 44.0 + more > plots_right) {
             canvas.text({x, y}, fmt::format("and {} more", curves.size() - r), {13.0, ink::faint});
             return;
         }
