@@ -7,6 +7,7 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
+#include "support/terminal.hpp"
 
 namespace {
 
@@ -226,19 +227,23 @@ TEST_CASE("step: what cannot be done is refused at its place, and nothing is cha
 }
 
 TEST_CASE("step: by keys in a terminal") {
-    const Folder folder;
-    // Right, page down, a command, back to where it stood, home, what there is not, leave.
-    std::ofstream(folder.file("type.sh"))
-        << R"((for keys in '\033OC' '\033[6~' ':to place fork\n' b '\033[1~' ':to lin 9\n' q; do sleep 0.3; printf "$keys"; done) |)"
-        << " TERM=xterm script -qec 'stty rows 40 cols 130; timeout 60 " << fixtures::built("apps/vturn/vturn")
-        << " step " << house << "fern-house.course.toml " << house << "sprig-2.robot.toml " << house
-        << "left-first.plan' /dev/null\n";
-    const Called told = fixtures::program("sh " + folder.file("type.sh"));
-    CHECK(told.status == 0);
-    for (const char* part : {"to lin 9", "expected the end of the condition, found `9`", "arrows: 1 look on or back",
-                             "look 27 at 0.260 s, "}) { // the last behind the view, which is drawn in pieces
-        CAPTURE(std::string(part));
-        CHECK(told.out.find(part) != std::string::npos);
-    }
-    CHECK(told.out.find("look 27 at 0.260 s, ") > told.out.find("to lin 9"));
+    fixtures::Terminal terminal({fixtures::built("apps/vturn/vturn"), "step", house + "fern-house.course.toml",
+                                 house + "sprig-2.robot.toml", house + "left-first.plan"},
+                                40, 130);
+    REQUIRE(terminal.shows("arrows: 1 look on or back"));
+    terminal.type("\033OC"); // right
+    CHECK(terminal.shows("> on"));
+    terminal.type("\033[6~"); // page down
+    CHECK(terminal.shows("25"));
+    terminal.type(":to place fork\n");
+    CHECK(terminal.shows("place fork"));
+    terminal.type("b"); // back to where it stood
+    CHECK(terminal.shows("back to stop"));
+    terminal.type("\033OH:to lin 9\n"); // home, what there is not
+    CHECK(terminal.shows("to lin 9"));
+    CHECK(terminal.shows("expected the end of the condition, found `9`"));
+    terminal.type("q");
+    CHECK(terminal.ended() == 0);
+    // Behind the view, which is drawn in pieces.
+    CHECK(terminal.wrote().find("look 1 at 0.000 s, ", terminal.wrote().find("to lin 9")) != std::string::npos);
 }
