@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Installs what is missing, builds, and runs every test: formatting, the optimised build, the installed library with
-# programs that use it, static and shared, the sanitizers, a debug client, clang-tidy.
+# programs that use it, static and shared, the sanitizers, a debug client, pages in a browser, clang-tidy.
 #   ./test.sh         all of it
 #   ./test.sh quick   formatting, the optimised build and its tests but for the longest: trials, drawings, hostile files
 set -euo pipefail
@@ -58,6 +58,7 @@ say "build with the address and undefined behaviour sanitizers, begun beside the
 caught_up build-sanitize
 
 behind debug-client scripts/test-debug-client.sh
+behind page scripts/test-page.sh
 behind tidy scripts/tidy.sh build/sanitize
 behind installed-shared env CXX=clang++ CXXFLAGS=-fsanitize=address,undefined \
     LSAN_OPTIONS="suppressions=$PWD/tests/leaks.supp:print_suppressions=0" scripts/test-installed.sh build/sanitize
@@ -69,6 +70,9 @@ caught_up installed-shared
 
 say "the debug adapter with a client from npm, begun beside the tests"
 caught_up debug-client
+
+say "pages in a browser, begun beside the tests"
+caught_up page
 
 say "clang-tidy, begun beside the tests"
 caught_up tidy

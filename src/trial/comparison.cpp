@@ -55,10 +55,8 @@ RunFigures figures_of(const Scene& scene, const Run& run) {
     out.top_mm_s = fastest(run);
     out.unanswered = run.unanswered;
     TapeFinder::Hint hint;
-    TapeFinder::Hint edge;
     double changes = 0.0;
     double asides = 0.0;
-    int off = 0;
     for (std::size_t i = 0; i < run.looks.size(); ++i) {
         const LookRecord& look = run.looks[i];
         const auto steering = [](const LookRecord& l) { return 0.5 * static_cast<double>(l.right_pct - l.left_pct); };
@@ -68,13 +66,30 @@ RunFigures figures_of(const Scene& scene, const Run& run) {
         const double aside = scene.tape().distance(array, hint);
         asides += aside * aside;
         out.farthest_mm = std::max(out.farthest_mm, aside);
-        off = scene.tape().beyond_edge(array, edge) > scene.array_outermost_mm() ? off + 1 : 0;
-        out.losses += off == 3 ? 1.0 : 0.0;
     }
+    out.losses = static_cast<double>(losses_of(scene, run).size());
     const double n = std::max(1.0, static_cast<double>(run.looks.size()));
     out.steering_change_pct = std::sqrt(changes / n);
     out.aside_mm = std::sqrt(asides / n);
     return out;
+}
+
+std::vector<LineLoss> losses_of(const Scene& scene, const Run& run) {
+    constexpr std::size_t least = 3; // looks on end
+    std::vector<LineLoss> losses;
+    TapeFinder::Hint hint;
+    std::size_t off = 0;
+    for (std::size_t i = 0; i < run.looks.size(); ++i) {
+        const LookRecord& look = run.looks[i];
+        const Vec2 array = from_robot(look.at, direction(static_cast<double>(look.heading_deg)), scene.array_middle());
+        off = scene.tape().beyond_edge(array, hint) > scene.array_outermost_mm() ? off + 1 : 0;
+        if (off == least) {
+            losses.push_back({i + 1 - least, least});
+        } else if (off > least) {
+            losses.back().looks = off;
+        }
+    }
+    return losses;
 }
 
 std::vector<LineOffset> offsets_of(const Scene& scene, const Run& run) {

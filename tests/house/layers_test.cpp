@@ -54,6 +54,8 @@ const std::vector<Room> rooms = {
     {"paint",
      {"base", "sense", "course/floor", "course/board", "course/graph", "course/pieces", "robot", "sim", "trial",
       "formats/read"}},
+    {"page", with(up_to_plan,
+                  {"course/floor", "course/board", "course/graph", "robot", "sim", "step", "trial", "formats/write"})},
     {"view",
      with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim", "step", "trial", "paint"})},
 };

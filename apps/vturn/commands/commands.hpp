@@ -14,6 +14,7 @@ void add_draw(Parser& parser, Streams& streams);
 void add_export(Parser& parser, Streams& streams);
 void add_format(Parser& parser, Streams& streams);
 void add_map(Parser& parser, Streams& streams);
+void add_report(Parser& parser, Streams& streams);
 void add_robot(Parser& parser, Streams& streams);
 void add_routes(Parser& parser, Streams& streams);
 void add_run(Parser& parser, Streams& streams);
@@ -22,5 +23,6 @@ void add_debug_adapter(Parser& parser, Streams& streams);
 void add_table(Parser& parser, Streams& streams);
 void add_trips(Parser& parser, Streams& streams);
 void add_vet(Parser& parser, Streams& streams);
+void add_watch(Parser& parser, Streams& streams);
 
 } // namespace vturn

@@ -1,10 +1,10 @@
-#include <charconv>
 #include <memory>
 
 #include <fmt/format.h>
 
 #include "call_files.hpp"
 #include "commands/commands.hpp"
+#include "commands/driven_runs.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "print/print_numbers.hpp"
@@ -39,58 +39,7 @@ struct RunCall {
     DriveOptions drive;
 };
 
-/// "offset,left,max(sensor(1), 0.5)": commas within brackets are the quantity's own.
-std::vector<std::string> split_quantities(const std::vector<std::string>& texts) {
-    std::vector<std::string> out;
-    for (const std::string& text : texts) {
-        int deep = 0;
-        std::string one;
-        for (const char c : text + ",") {
-            deep += c == '(' ? 1 : (c == ')' ? -1 : 0);
-            if (c == ',' && deep <= 0) {
-                if (one.find_first_not_of(' ') == std::string::npos) {
-                    throw InputError("", fmt::format("--plot has an empty quantity in \"{}\"", text),
-                                     "write --plot offset,left,right");
-                }
-                out.push_back(one.substr(one.find_first_not_of(' ')));
-                one.clear();
-            } else {
-                one += c;
-            }
-        }
-    }
-    return out;
-}
-
-/// One run that is plotted.
-struct Plotted {
-    std::string name;
-    const Plan* plan = nullptr;
-    Run run;
-};
-
-/// Runs over each other: of the plan, whose `first` has been driven, and of those beside it, each as often as asked.
-std::vector<Plotted> plotted_runs(const Scene& scene, const std::vector<Plan>& plans, const RunOptions& options,
-                                  int runs, const Run& first) {
-    std::vector<std::pair<std::string, std::string>> names_and_files;
-    for (const Plan& plan : plans) {
-        names_and_files.emplace_back(plan.name(), plan.file());
-    }
-    const std::vector<std::string> names = names_apart(names_and_files);
-    std::vector<Plotted> out;
-    for (std::size_t p = 0; p < plans.size(); ++p) {
-        for (int n = 0; n < runs; ++n) {
-            const RunOptions own = nth_run(options, static_cast<std::uint64_t>(n));
-            const std::string which =
-                runs == 1 ? std::string()
-                          : (own.day > 0 ? fmt::format(", day {}", own.day) : fmt::format(", seed {}", own.seed));
-            out.push_back({names[p] + which, &plans[p], p == 0 && n == 0 ? first : drive(scene, plans[p], own)});
-        }
-    }
-    return out;
-}
-
-PlotPage plot_of(const Scene& scene, const std::vector<Plotted>& runs, const RunCall& call,
+PlotPage plot_of(const Scene& scene, const std::vector<DrivenRun>& runs, const RunCall& call,
                  runtime::NumberKind numbers) {
     const bool by_way = call.against == "way";
     PlotPage page{
@@ -99,13 +48,13 @@ PlotPage plot_of(const Scene& scene, const std::vector<Plotted>& runs, const Run
         "",
         by_way ? "way of the point between the wheels, mm" : "time, s",
         {}};
-    for (const Plotted& one : runs) {
+    for (const DrivenRun& one : runs) {
         page.about += fmt::format("{}{}: {} at {:.2f} s", page.about.empty() ? "" : "; ", one.name,
                                   name_of(one.run.ending), one.run.time_s);
     }
     for (const std::string& quantity : split_quantities(call.plot)) {
         PlotPanel panel;
-        for (const Plotted& one : runs) {
+        for (const DrivenRun& one : runs) {
             const Quantities values = quantities_of(*one.plan, one.run, quantity, numbers);
             panel.name = values.name;
             panel.unit = values.unit;
@@ -121,20 +70,6 @@ PlotPage plot_of(const Scene& scene, const std::vector<Plotted>& runs, const Run
         page.panels.push_back(std::move(panel));
     }
     return page;
-}
-
-/// "bell@4.2"
-Heard heard_of(const std::string& text) {
-    const std::size_t at = text.rfind('@');
-    Heard heard{text.substr(0, at), 0.0};
-    const char* end = text.data() + text.size();
-    const char* from = at == std::string::npos ? end : text.data() + at + 1;
-    const auto [stopped, error] = std::from_chars(from, end, heard.at_s);
-    if (heard.name.empty() || error != std::errc{} || stopped != end || !(heard.at_s >= 0.0 && heard.at_s <= 36000.0)) {
-        throw InputError("", fmt::format("--hear wants a name and its time in seconds, not \"{}\"", text),
-                         "write --hear bell@4.2");
-    }
-    return heard;
 }
 
 void check_plot(const RunCall& call) {
@@ -187,7 +122,7 @@ int drive_once(const Streams& streams, const RunCall& options) {
     const Run run = other ? drive(scene, plan, Decide(*other), drive_options) : drive(scene, plan, drive_options);
     if (!options.plot.empty()) {
         write_output(streams, options.picture,
-                     draw_plot(plot_of(scene, plotted_runs(scene, plans, drive_options, options.runs, run), options,
+                     draw_plot(plot_of(scene, driven_runs(scene, plans, drive_options, options.runs, &run), options,
                                        drive_options.numbers),
                                format));
     } else if (!options.picture.empty()) {

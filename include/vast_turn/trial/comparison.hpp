@@ -35,6 +35,15 @@ struct RunFigures {
 /// Of a run with its looks; without them what needs looks is 0.
 RunFigures figures_of(const Scene& scene, const Run& run);
 
+/// A spell in which the line was nowhere under the array, of three looks and more: RunFigures::losses counts them.
+struct LineLoss {
+    std::size_t look = 0;  ///< its first
+    std::size_t looks = 0; ///< how many
+};
+
+/// All of a run with its looks, in order.
+std::vector<LineLoss> losses_of(const Scene& scene, const Run& run);
+
 /// Where the array's middle was against the way driven.
 struct LineOffset {
     double way_mm = 0.0;  ///< backwards counted too

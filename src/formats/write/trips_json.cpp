@@ -86,7 +86,8 @@ Json rules_json(const Plan& plan, const std::vector<RuleId>& rules) {
     return list;
 }
 
-Json parting_json(const Plan* plan, const Parting& parting) {
+Json parting_json(const Pilot& pilot, const Parting& parting) {
+    const Plan* plan = pilot.plan();
     Json json = {{"after", parting.after},
                  {"expected", parting.expected},
                  {"instead", parting.instead},
@@ -103,6 +104,7 @@ Json parting_json(const Plan* plan, const Parting& parting) {
     json["called_by"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.called_by);
     json["misread"] = parting.misread;
     json["held_too"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.held_too);
+    json["told"] = explain(pilot, parting);
     return json;
 }
 
@@ -153,7 +155,8 @@ Json days_json(const DaysTaken& days) {
                           {"of_failures", cause.of_failures},
                           {"passes", cause.passes},
                           {"of_passes", cause.of_passes},
-                          {"chance", cause.chance}});
+                          {"chance", cause.chance},
+                          {"told", describe(cause)}});
     }
     return {{"share", bounds_json(days.share)},
             {"sure", days.sure ? Json(*days.sure) : Json(nullptr)},
@@ -170,7 +173,7 @@ Json case_json(const TripCase& one, const Pilot& pilot, const CaseReport& report
                  {"passed", report.holds()},     {"runs", report.runs},
                  {"runs_passed", report.passed}, {"failures", result.failures}};
     trip["days"] = report.days ? days_json(*report.days) : Json(nullptr);
-    trip["parting"] = result.parting ? parting_json(pilot.plan(), *result.parting) : Json(nullptr);
+    trip["parting"] = result.parting ? parting_json(pilot, *result.parting) : Json(nullptr);
     trip["cures"] = cures_json(report.cures);
     trip["changes_tried"] = report.changes_tried;
     trip["run"] = run_object(*one.scene, pilot, result.run);

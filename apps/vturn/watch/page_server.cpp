@@ -1,0 +1,167 @@
+#include "watch/page_server.hpp"
+
+#include <array>
+#include <atomic>
+#include <charconv>
+#include <condition_variable>
+#include <mutex>
+#include <thread>
+
+#include <fmt/format.h>
+#include <httplib.h>
+#include <sys/random.h>
+
+#include "vast_turn/base/problem.hpp"
+
+namespace vturn {
+
+namespace {
+
+constexpr const char* loopback = "127.0.0.1";
+
+/// 128 random bits from the system.
+std::string random_token() {
+    std::array<unsigned char, 16> bytes{};
+    std::size_t have = 0;
+    while (have < bytes.size()) {
+        const ssize_t n = ::getrandom(bytes.data() + have, bytes.size() - have, 0);
+        if (n < 0 && errno != EINTR) {
+            throw vast_turn::InputError("", "this system gives no random numbers", "");
+        }
+        have += n > 0 ? static_cast<std::size_t>(n) : 0;
+    }
+    std::string token;
+    for (const unsigned char byte : bytes) {
+        token += fmt::format("{:02x}", byte);
+    }
+    return token;
+}
+
+} // namespace
+
+struct PageServer::Body {
+    httplib::Server server;
+    std::thread thread;
+    int port = 0;
+    std::string token = random_token();
+    std::string address;
+
+    std::mutex lock;
+    std::condition_variable changed;
+    std::string page;
+    std::uint64_t version = 0;
+    bool is_ending = false;
+    std::atomic<int> listeners = 0;
+
+    /// Only pages of our own may ask: another site's could have its name lead here, or send its reader here.
+    bool is_own(const httplib::Request& request) const {
+        const std::string here = fmt::format("{}:{}", loopback, port);
+        const std::string by_name = fmt::format("localhost:{}", port);
+        const std::string host = request.get_header_value("Host");
+        const std::string origin = request.get_header_value("Origin");
+        const std::string site = request.get_header_value("Sec-Fetch-Site");
+        const bool good_site = site.empty() || site == "same-origin" || site == "none";
+        return (host == here || host == by_name) && good_site &&
+               (origin.empty() || origin == "http://" + here || origin == "http://" + by_name);
+    }
+
+    static void harden(httplib::Response& response) {
+        response.set_header("Cache-Control", "no-store");
+        response.set_header("X-Content-Type-Options", "nosniff");
+        response.set_header("X-Frame-Options", "DENY");
+        response.set_header("Referrer-Policy", "no-referrer");
+        response.set_header("Cross-Origin-Resource-Policy", "same-origin");
+        response.set_header("Cross-Origin-Opener-Policy", "same-origin");
+    }
+
+    /// One message when there is a newer page than the asker's; then the stream ends.
+    void listen(const httplib::Request& request, httplib::Response& response) {
+        std::uint64_t after = 0;
+        const std::string text = request.get_param_value("after");
+        std::from_chars(text.data(), text.data() + text.size(), after);
+        constexpr int most_listeners = 12; // each holds a thread
+        if (listeners.fetch_add(1) >= most_listeners) {
+            --listeners;
+            response.status = 503;
+            return;
+        }
+        response.set_chunked_content_provider(
+            "text/event-stream",
+            [this, after](std::size_t, httplib::DataSink& sink) {
+                std::unique_lock held(lock);
+                changed.wait_for(held, std::chrono::milliseconds(500), [&] { return is_ending || version > after; });
+                const bool is_newer = version > after;
+                const bool ends = is_ending;
+                const std::string message = is_newer ? fmt::format("data: {}\n\n", version) : std::string(":\n\n");
+                held.unlock();
+                if (!sink.is_writable() || !sink.write(message.data(), message.size())) {
+                    return false;
+                }
+                if (is_newer || ends) {
+                    sink.done();
+                }
+                return true;
+            },
+            [this](bool) { --listeners; });
+    }
+
+    void add_handlers() {
+        server.new_task_queue = [] { return new httplib::ThreadPool(16); };
+        server.set_payload_max_length(1024);
+        server.set_pre_routing_handler([this](const httplib::Request& request, httplib::Response& response) {
+            harden(response);
+            if (!is_own(request)) {
+                response.status = 403;
+                return httplib::Server::HandlerResponse::Handled;
+            }
+            return httplib::Server::HandlerResponse::Unhandled;
+        });
+        server.Get("/" + token + "/", [this](const httplib::Request&, httplib::Response& response) {
+            const std::lock_guard held(lock);
+            response.set_content(page, "text/html; charset=utf-8");
+        });
+        server.Get("/" + token + "/changes",
+                   [this](const httplib::Request& request, httplib::Response& response) { listen(request, response); });
+    }
+};
+
+PageServer::PageServer(int port) : body_(std::make_unique<Body>()) {
+    body_->add_handlers();
+    const bool bound =
+        port == 0 ? (port = body_->server.bind_to_any_port(loopback)) > 0 : body_->server.bind_to_port(loopback, port);
+    if (!bound) {
+        throw vast_turn::InputError("", fmt::format("port {} of this machine cannot be had", port),
+                                    "name another one, or none: any that is free is taken then");
+    }
+    body_->port = port;
+    body_->address = fmt::format("http://{}:{}/{}/", loopback, port, body_->token);
+    body_->thread = std::thread([this] { body_->server.listen_after_bind(); });
+}
+
+PageServer::~PageServer() {
+    {
+        const std::lock_guard held(body_->lock);
+        body_->is_ending = true;
+    }
+    body_->changed.notify_all();
+    body_->server.stop();
+    body_->thread.join();
+}
+
+const std::string& PageServer::address() const { return body_->address; }
+
+std::string PageServer::changes_at() const {
+    const std::lock_guard held(body_->lock);
+    return fmt::format("changes?after={}", body_->version + 1);
+}
+
+void PageServer::publish(std::string html) {
+    {
+        const std::lock_guard held(body_->lock);
+        body_->page = std::move(html);
+        ++body_->version;
+    }
+    body_->changed.notify_all();
+}
+
+} // namespace vturn
