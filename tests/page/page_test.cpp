@@ -14,17 +14,17 @@
 namespace {
 
 using namespace vast_turn;
-using Json = nlohmann::json;
+using PageJson = nlohmann::json;
 
 /// The data of a page, which stands in it as a text.
-Json data_of(const std::string& html) {
+PageJson data_of(const std::string& html) {
     const std::string begin = R"(<script type="application/json" id="data">)";
     const std::size_t from = html.find(begin) + begin.size();
-    return Json::parse(html.substr(from, html.find("</script>", from) - from));
+    return PageJson::parse(html.substr(from, html.find("</script>", from) - from));
 }
 
 /// Columns as the page's own script unpacks them.
-std::map<std::string, std::vector<double>> unpacked(const Json& looks) {
+std::map<std::string, std::vector<double>> unpacked(const PageJson& looks) {
     const auto text = looks.at("packed").get<std::string>();
     gsize size = 0;
     const std::unique_ptr<guchar, decltype(&g_free)> packed(g_base64_decode(text.c_str(), &size), &g_free);
@@ -74,7 +74,7 @@ TEST_CASE("page: all looks of a run are in it, to the digits that it promises") 
     REQUIRE(driven.run.ending == Ending::halted);
     REQUIRE(driven.run.unanswered > 0);
     const std::string html = driven.page();
-    const Json run = data_of(html).at("runs").at(0);
+    const PageJson run = data_of(html).at("runs").at(0);
     auto columns = unpacked(run.at("looks"));
     const std::vector<LookRecord>& looks = driven.run.looks;
     REQUIRE(columns["t"].size() == looks.size());
@@ -91,13 +91,13 @@ TEST_CASE("page: all looks of a run are in it, to the digits that it promises") 
             CHECK(std::abs(columns["sensor " + std::to_string(k + 1)][i] - readings[k]) <= 0.000501);
         }
     }
-    CHECK(run.at("hands") == Json::parse(R"([[["follow", 0.0]]])"));
+    CHECK(run.at("hands") == PageJson::parse(R"([[["follow", 0.0]]])"));
     std::vector<std::string> kinds;
-    for (const Json& moment : run.at("moments")) {
+    for (const PageJson& moment : run.at("moments")) {
         kinds.push_back(moment.at("kind"));
     }
     CAPTURE(run.at("moments").dump());
-    CHECK(kinds == std::vector<std::string>{"start", "lost", "unanswered", "said", "end"});
+    CHECK(kinds == std::vector<std::string>{"start", "unanswered", "lost", "said", "end"});
     CHECK(run.at("quantities").at(0).at("name") == "offset");
     CHECK(run.at("quantities").at(1).at("name") == "laps");
 }
@@ -108,7 +108,7 @@ TEST_CASE("page: it is one file, its texts are data, and it is the same each tim
     CHECK(html == driven.page());
     CHECK(html.find("<title>") < html.find("&lt;b&gt;&amp;"));
     CHECK(html.find("<b>&") == std::string::npos);
-    const Json data = data_of(html);
+    const PageJson data = data_of(html);
     CHECK(data["runs"][0]["name"] == "<b>&");
     CHECK(data["runs"][0]["text"] == driven.text);
     // Three elements can hold what is run or applied: ours, by their hashes.
@@ -136,8 +136,8 @@ TEST_CASE("page: it is one file, its texts are data, and it is the same each tim
 
 TEST_CASE("page: quantities that are asked for come first; what cannot be asked is refused") {
     const Driven driven;
-    const Json data = data_of(driven.page({{"[.#.]", "max(sensor(1), 0.5)", "laps"}}));
-    const Json& quantities = data["runs"][0]["quantities"];
+    const PageJson data = data_of(driven.page({{"[.#.]", "max(sensor(1), 0.5)", "laps"}}));
+    const PageJson& quantities = data["runs"][0]["quantities"];
     REQUIRE(quantities.size() == 4);
     CHECK(quantities[0]["condition"] == true);
     CHECK(quantities[2]["name"] == "laps");
@@ -157,7 +157,7 @@ TEST_CASE("page: quantities that are asked for come first; what cannot be asked 
 TEST_CASE("page: of what is wrong") {
     const std::string html =
         problems_page("a <course>", {{Severity::error, {}, "there is no <start>", "add one"}}, "changes?after=2");
-    const Json data = data_of(html);
+    const PageJson data = data_of(html);
     CHECK(data["problems"][0]["text"].get<std::string>().find("there is no <start>") != std::string::npos);
     CHECK(data["changes_at"] == "changes?after=2");
     CHECK(html.find("<title>a &lt;course&gt;</title>") != std::string::npos);

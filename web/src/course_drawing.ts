@@ -2,6 +2,7 @@
 
 import type { Camera } from "./camera.js";
 import type { CourseGiven, Point } from "./data.js";
+import { make } from "./dom.js";
 import { own } from "./inks.js";
 
 type Context = CanvasRenderingContext2D;
@@ -108,6 +109,29 @@ function line(context: Context, points: Point[], close = false): void {
 export function ring(context: Context, at: Point, radius: number): void {
   context.beginPath();
   context.arc(at[0], at[1], radius, 0, 2 * Math.PI);
+}
+
+/** Points of the course, in mm, at which something lies on the floor: what differs from the colour that most of it has. */
+export function paintedPoints(course: CourseGiven, floor: CanvasImageSource): Point[] {
+  const width = 220;
+  const height = Math.max(1, Math.round((width * course.height_mm) / course.width_mm));
+  const context = make("canvas", { width, height }).getContext("2d", { willReadFrequently: true });
+  if (context === null) {
+    return [];
+  }
+  context.drawImage(floor, 0, 0, width, height);
+  const all = context.getImageData(0, 0, width, height).data;
+  const count = new Map<number, number>();
+  const colours: number[] = [];
+  for (let i = 0; i < all.length; i += 4) {
+    // Coarsely: a photograph has no two points alike.
+    const colour = ((all[i]! >> 5) << 10) | ((all[i + 1]! >> 5) << 5) | (all[i + 2]! >> 5);
+    colours.push(colour);
+    count.set(colour, (count.get(colour) ?? 0) + 1);
+  }
+  const most = [...count].reduce((best, one) => (one[1] > best[1] ? one : best))[0];
+  return colours.flatMap((colour, i): Point[] =>
+    colour === most ? [] : [[(((i % width) + 0.5) * course.width_mm) / width, ((Math.floor(i / width) + 0.5) * course.height_mm) / height]]);
 }
 
 /** What lies under the ways of robots. */

@@ -1,7 +1,7 @@
 // A map: the course, the ways of runs, and their robots at the moment.
 
 import type { Camera } from "./camera.js";
-import { drawFloor, drawSigns, Labels, ring } from "./course_drawing.js";
+import { drawFloor, drawSigns, Labels, paintedPoints, ring } from "./course_drawing.js";
 import type { PageGiven, Point, Run } from "./data.js";
 import { make, paperPicture, sharpen } from "./dom.js";
 import { letter, otherRule, runInk } from "./inks.js";
@@ -41,6 +41,7 @@ export class CourseMap {
   private readonly base = make("canvas", { "aria-hidden": "true" });
   private readonly above = make("canvas", { class: "above", "aria-hidden": "true" });
   private readonly ways: Way[];
+  private readonly painted: Point[];
   private width = 0;
   private height = 0;
   private isDue = false;
@@ -54,6 +55,7 @@ export class CourseMap {
     private readonly player: Player,
     name: string,
   ) {
+    this.painted = paintedPoints(page.course, floor);
     this.ways = runs.map(({ run, number }) => wayOf(run, number));
     this.element = make(
       "div",
@@ -103,7 +105,7 @@ export class CourseMap {
     for (const way of this.ways) {
       this.drawWay(context, way);
     }
-    this.keepOffWays(labels);
+    this.keepOffAll(labels);
     drawSigns(context, this.camera, this.page.course, labels, this.height);
     for (const way of this.ways) {
       this.drawEnd(context, way, labels);
@@ -178,8 +180,11 @@ export class CourseMap {
     }
   }
 
-  private keepOffWays(labels: Labels): void {
+  private keepOffAll(labels: Labels): void {
     const { scale, x, y } = this.camera;
+    for (const [px, py] of this.painted) {
+      labels.keepOff(x + scale * px, y + scale * py);
+    }
     for (const { run } of this.ways) {
       for (let look = 0; look < run.looks; ++look) {
         labels.keepOff(x + scale * run.x[look]!, y + scale * run.y[look]!);

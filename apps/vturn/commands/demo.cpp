@@ -69,7 +69,7 @@ public:
              {"export", data("rounds.plan"), "-o", out("robot"), "--numbers", "float", "--robot",
               data("sprig-5.robot.toml"), "--calibration", out("sprig-5.calibration.toml")},
              passed);
-        streams_.out << fmt::format("\nPictures, trace and test results are in {}\n", output_);
+        streams_.out << fmt::format("\nPictures, a page, trace and test results are in {}\n", output_);
         return unexpected_ ? answer_no : passed;
     }
 
@@ -132,6 +132,8 @@ private:
              {"compare", course, robot, slip, plan, "--repeat", "3", "-o", out("compare.png")}, passed);
         step("What it does at each junction from each side, plates or none, and where that leads:",
              {"routes", course, robot, plan, "-o", out("routes.png")}, passed);
+        step("Both plans as a page to share: forward and back on the map, with their text, plots, trips and findings:",
+             {"report", course, robot, plan, slip, "-o", out("rounds.html")}, answer_no);
         const std::string any_day = data("any-day.course.toml");
         step("The house is built of pieces, and tomorrow they may lie in another order. One of forty layouts:",
              {"map", any_day, "--variant", "layout 9", "-o", out("layout.png")}, passed);
