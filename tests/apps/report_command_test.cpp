@@ -85,91 +85,91 @@ TEST_CASE("report: any course and plan of the demo") {
     };
     for (const Case& one : {Case{"mist-loop", "sprig-5", "plans/five-pid.plan", "five PID"},
                             Case{"any-day", "sprig-5", "any-day.plan", "40 of 40 pass"},
-                            Case{"glass-wing-scan", "sprig-5", "plans/five-pid.plan", "five PID"}) {
-            CAPTURE(one.ground);
-            std::filesystem::remove(page);
-            const bool quick = one.ground != "any-day"; // the others have neither
-            std::vector<std::string> more = {ferns + one.plan, "-o", page, "--limit-s", "20"};
-            if (quick) {
-                more.emplace_back("--runs-only");
-            }
-            const Called called = report(one.ground, one.cart, more);
-            CHECK((called.out + called.err).find(one.words) != std::string::npos);
-            CHECK(std::filesystem::exists(page) == (called.status != 2));
+                            Case{"glass-wing-scan", "sprig-5", "plans/five-pid.plan", "five PID"}}) {
+        CAPTURE(one.ground);
+        std::filesystem::remove(page);
+        const bool quick = one.ground != "any-day"; // the others have neither
+        std::vector<std::string> more = {ferns + one.plan, "-o", page, "--limit-s", "20"};
+        if (quick) {
+            more.emplace_back("--runs-only");
         }
+        const Called called = report(one.ground, one.cart, more);
+        CHECK((called.out + called.err).find(one.words) != std::string::npos);
+        CHECK(std::filesystem::exists(page) == (called.status != 2));
+    }
 }
 
 TEST_CASE("report: what cannot be made is refused, and nothing is written") {
-        const fixtures::Folder folder;
-        const std::string lefts = ferns + "left-first.plan";
-        const std::string page = folder.file("page.html");
-        const auto refused = [&](const std::vector<std::string>& more, const std::string& words) {
-            const Called called = report("fern-house", "sprig-2", more);
-            CHECK(called.status == 2);
-            CHECK_MESSAGE(called.err.find(words) != std::string::npos, called.err);
-            CHECK(folder.names().empty());
-        };
-        refused({lefts, "-o", folder.file("page.pdf")}, "a page is a .html file");
-        refused({lefts, "-o", page, "--plot", "offzet"}, "did you mean `offset`");
-        refused({lefts, "-o", page, "--plot", "offset,,left"}, "empty quantity");
-        refused({lefts, ferns + "rounds.plan", "-o", page}, "5 line sensors");
-        refused({ferns + "no.plan", "-o", page}, "cannot be read");
-        refused({lefts, "-o", folder.file("no/page.html")}, "page.html");
-        refused({lefts, "-o", page, "--runs", "65"}, "--runs");
-        refused({lefts, "-o", page, "--start", "nowhere"}, "nowhere");
-        CHECK(report("fern-house", "sprig-2", {lefts}).status == 2);
+    const fixtures::Folder folder;
+    const std::string lefts = ferns + "left-first.plan";
+    const std::string page = folder.file("page.html");
+    const auto refused = [&](const std::vector<std::string>& more, const std::string& words) {
+        const Called called = report("fern-house", "sprig-2", more);
+        CHECK(called.status == 2);
+        CHECK_MESSAGE(called.err.find(words) != std::string::npos, called.err);
+        CHECK(folder.names().empty());
+    };
+    refused({lefts, "-o", folder.file("page.pdf")}, "a page is a .html file");
+    refused({lefts, "-o", page, "--plot", "offzet"}, "did you mean `offset`");
+    refused({lefts, "-o", page, "--plot", "offset,,left"}, "empty quantity");
+    refused({lefts, ferns + "rounds.plan", "-o", page}, "5 line sensors");
+    refused({ferns + "no.plan", "-o", page}, "cannot be read");
+    refused({lefts, "-o", folder.file("no/page.html")}, "page.html");
+    refused({lefts, "-o", page, "--runs", "65"}, "--runs");
+    refused({lefts, "-o", page, "--start", "nowhere"}, "nowhere");
+    CHECK(report("fern-house", "sprig-2", {lefts}).status == 2);
 }
 
 TEST_CASE("watch: serves the page to this machine until it is interrupted") {
-        const fixtures::Folder folder;
-        std::filesystem::copy(ferns + "left-first.plan", folder.file("own.plan"));
-        fixtures::Terminal terminal({fixtures::built("apps/vturn/vturn"), "watch", ferns + "fern-house.course.toml",
-                                     ferns + "sprig-2.robot.toml", folder.file("own.plan")},
-                                    40, 200);
-        REQUIRE(terminal.shows("http://127.0.0.1:"));
-        REQUIRE(terminal.shows("Ctrl-C ends it"));
-        const std::string& wrote = terminal.wrote();
-        const std::size_t from = wrote.find("http://127.0.0.1:") + 17;
-        const int port = std::stoi(wrote.substr(from));
-        const std::string path = wrote.substr(wrote.find('/', from), 34);
-        const std::string ask = "GET {} HTTP/1.1\r\nHost: 127.0.0.1:{}\r\nConnection: close\r\n{}\r\n";
-        const auto get = [&](const std::string& of, const std::string& header = "") {
-            return asked(port, fmt::format(fmt::runtime(ask), of, port, header));
-        };
-        const std::string first = get(path);
-        CHECK(first.starts_with("HTTP/1.1 200"));
-        CHECK(first.find("changes?after=1") != std::string::npos);
-        CHECK(first.find("Cache-Control: no-store") != std::string::npos);
-        CHECK(get("/").starts_with("HTTP/1.1 404"));
-        CHECK(get(path, "Origin: http://elsewhere.example\r\n").starts_with("HTTP/1.1 403"));
-        CHECK(asked(port, "GET " + path + " HTTP/1.1\r\nHost: elsewhere.example\r\nConnection: close\r\n\r\n")
-                  .starts_with("HTTP/1.1 403"));
-        CHECK(asked(port, "rubbish\r\n\r\n").find("200 OK") == std::string::npos);
+    const fixtures::Folder folder;
+    std::filesystem::copy(ferns + "left-first.plan", folder.file("own.plan"));
+    fixtures::Terminal terminal({fixtures::built("apps/vturn/vturn"), "watch", ferns + "fern-house.course.toml",
+                                 ferns + "sprig-2.robot.toml", folder.file("own.plan")},
+                                40, 200);
+    REQUIRE(terminal.shows("http://127.0.0.1:"));
+    REQUIRE(terminal.shows("Ctrl-C ends it"));
+    const std::string& wrote = terminal.wrote();
+    const std::size_t from = wrote.find("http://127.0.0.1:") + 17;
+    const int port = std::stoi(wrote.substr(from));
+    const std::string path = wrote.substr(wrote.find('/', from), 34);
+    const std::string ask = "GET {} HTTP/1.1\r\nHost: 127.0.0.1:{}\r\nConnection: close\r\n{}\r\n";
+    const auto get = [&](const std::string& of, const std::string& header = "") {
+        return asked(port, fmt::format(fmt::runtime(ask), of, port, header));
+    };
+    const std::string first = get(path);
+    CHECK(first.starts_with("HTTP/1.1 200"));
+    CHECK(first.find("changes?after=1") != std::string::npos);
+    CHECK(first.find("Cache-Control: no-store") != std::string::npos);
+    CHECK(get("/").starts_with("HTTP/1.1 404"));
+    CHECK(get(path, "Origin: http://elsewhere.example\r\n").starts_with("HTTP/1.1 403"));
+    CHECK(asked(port, "GET " + path + " HTTP/1.1\r\nHost: elsewhere.example\r\nConnection: close\r\n\r\n")
+              .starts_with("HTTP/1.1 403"));
+    CHECK(asked(port, "rubbish\r\n\r\n").find("200 OK") == std::string::npos);
 
-        const std::string text = bytes_of(folder.file("own.plan"));
-        std::ofstream(folder.file("own.plan")) << text << "rubbish\n";
-        CHECK(get(path + "changes?after=1").find("data: 2") != std::string::npos);
-        CHECK(get(path).find("found `rubbish`") != std::string::npos);
-        std::ofstream(folder.file("own.plan")) << text;
-        CHECK(get(path + "changes?after=2").find("data: 3") != std::string::npos);
-        CHECK(get(path).find(R"("problems":[])") != std::string::npos);
-        terminal.type("\x03");
-        CHECK(terminal.ended() == 0);
+    const std::string text = bytes_of(folder.file("own.plan"));
+    std::ofstream(folder.file("own.plan")) << text << "rubbish\n";
+    CHECK(get(path + "changes?after=1").find("data: 2") != std::string::npos);
+    CHECK(get(path).find("found `rubbish`") != std::string::npos);
+    std::ofstream(folder.file("own.plan")) << text;
+    CHECK(get(path + "changes?after=2").find("data: 3") != std::string::npos);
+    CHECK(get(path).find(R"("problems":[])") != std::string::npos);
+    terminal.type("\x03");
+    CHECK(terminal.ended() == 0);
 }
 
 TEST_CASE("watch: a port that is taken is refused") {
-        const int socket = ::socket(AF_INET, SOCK_STREAM, 0);
-        sockaddr_in own{};
-        own.sin_family = AF_INET;
-        own.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
-        REQUIRE(::bind(socket, reinterpret_cast<const sockaddr*>(&own), sizeof own) == 0);
-        REQUIRE(::listen(socket, 1) == 0);
-        socklen_t size = sizeof own;
-        REQUIRE(::getsockname(socket, reinterpret_cast<sockaddr*>(&own), &size) == 0);
-        const std::string port = std::to_string(ntohs(own.sin_port));
-        const Called called = call_vturn({"watch", ferns + "fern-house.course.toml", ferns + "sprig-2.robot.toml",
-                                          ferns + "left-first.plan", "--port", port});
-        CHECK(called.status == 2);
-        CHECK(called.err.find("port " + port + " of this machine cannot be had") != std::string::npos);
-        ::close(socket);
+    const int socket = ::socket(AF_INET, SOCK_STREAM, 0);
+    sockaddr_in own{};
+    own.sin_family = AF_INET;
+    own.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
+    REQUIRE(::bind(socket, reinterpret_cast<const sockaddr*>(&own), sizeof own) == 0);
+    REQUIRE(::listen(socket, 1) == 0);
+    socklen_t size = sizeof own;
+    REQUIRE(::getsockname(socket, reinterpret_cast<sockaddr*>(&own), &size) == 0);
+    const std::string port = std::to_string(ntohs(own.sin_port));
+    const Called called = call_vturn({"watch", ferns + "fern-house.course.toml", ferns + "sprig-2.robot.toml",
+                                      ferns + "left-first.plan", "--port", port});
+    CHECK(called.status == 2);
+    CHECK(called.err.find("port " + port + " of this machine cannot be had") != std::string::npos);
+    ::close(socket);
 }

@@ -111,6 +111,12 @@ export function ring(context: Context, at: Point, radius: number): void {
   context.arc(at[0], at[1], radius, 0, 2 * Math.PI);
 }
 
+/** The floor's picture, a pixel a cell, and where something lies on it. */
+export interface Floor {
+  picture: CanvasImageSource;
+  painted: Point[];
+}
+
 /** Points of the course, in mm, at which something lies on the floor: what differs from the colour that most of it has. */
 export function paintedPoints(course: CourseGiven, floor: CanvasImageSource): Point[] {
   const width = 220;
@@ -119,6 +125,7 @@ export function paintedPoints(course: CourseGiven, floor: CanvasImageSource): Po
   if (context === null) {
     return [];
   }
+  context.imageSmoothingEnabled = false; // a point of each place is enough, and quick
   context.drawImage(floor, 0, 0, width, height);
   const all = context.getImageData(0, 0, width, height).data;
   const count = new Map<number, number>();
@@ -140,7 +147,7 @@ export function drawFloor(context: Context, camera: Camera, course: CourseGiven,
   const width = camera.scale * course.width_mm;
   const height = camera.scale * course.height_mm;
   context.imageSmoothingEnabled = camera.scale * course.cell_mm < 3;
-  context.imageSmoothingQuality = "high";
+  context.imageSmoothingQuality = "medium";
   context.drawImage(floor, x, y, width, height);
   context.strokeStyle = own("edge");
   context.lineWidth = 1;

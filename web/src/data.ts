@@ -1,6 +1,5 @@
 // What a page is given, and its numbers unpacked.
 
-import { ruleInks } from "./inks.js";
 import { type Spell, spells } from "./path.js";
 
 export type Point = [number, number];
@@ -124,14 +123,18 @@ export async function unpacked(given: Packed): Promise<Map<string, Float64Array>
     let sum = 0;
     for (let row = 0; row < given.rows; ++row) {
       let part = bytes[at++]!;
-      let rest = part & 0x7f;
-      let scale = 128;
-      while (part & 0x80) {
-        part = bytes[at++]!;
-        rest += (part & 0x7f) * scale;
-        scale *= 128;
+      if (part < 0x80) {
+        sum += (part >> 1) ^ -(part & 1);
+      } else {
+        let rest = part & 0x7f;
+        let scale = 128;
+        do {
+          part = bytes[at++]!;
+          rest += (part & 0x7f) * scale;
+          scale *= 128;
+        } while (part >= 0x80);
+        sum += rest % 2 === 0 ? rest / 2 : -(rest + 1) / 2;
       }
-      sum += rest % 2 === 0 ? rest / 2 : -(rest + 1) / 2;
       values[row] = sum === missing ? Number.NaN : sum * step;
     }
     columns.set(name, values);
@@ -154,9 +157,9 @@ export class Run {
   readonly sensors: Float64Array[];
   /** How far the robot has come at most; grows. */
   readonly farthest: Float64Array;
-  /** Stretches on which one rule acts, and the rules' colours. */
+  /** Stretches on which one rule acts, and the rules' colours, which are chosen for all runs together. */
   readonly spells: Spell[];
-  readonly ruleInks: Map<number, string>;
+  ruleInks = new Map<number, string>();
 
   constructor(
     readonly given: RunGiven,
@@ -174,7 +177,6 @@ export class Run {
     this.looks = this.t.length;
     this.sensors = given.looks.names.filter((name) => name.startsWith("sensor ")).map((name) => this.column(name));
     this.spells = spells(this.rule);
-    this.ruleInks = ruleInks(this.rule);
     const way = this.column("way");
     this.farthest = new Float64Array(way.length);
     let most = 0;

@@ -39,18 +39,26 @@ export function letter(number: number): string {
   return String.fromCharCode(65 + (number % 26)) + (number < 26 ? "" : String(Math.floor(number / 26)));
 }
 
-/** The colours of a run's rules by their numbers: those that acted most often, in the order of the plan. */
-export function ruleInks(rule: Float64Array): Map<number, string> {
-  const looks = new Map<number, number>();
-  for (const one of rule) {
-    looks.set(one, (looks.get(one) ?? 0) + 1);
-  }
-  const often = [...looks.keys()].filter((one) => one >= 0).sort((a, b) => looks.get(b)! - looks.get(a)! || a - b);
-  const coloured = often.slice(0, rules.length).sort((a, b) => a - b);
-  const inks = new Map<number, string>(often.map((one) => [one, otherRule]));
-  coloured.forEach((one, i) => inks.set(one, rules[i]!));
-  inks.set(-1, noRule);
-  return inks;
+/**
+ * The colours of rules, for each run by their numbers: those that acted most often, in the order of the plans. A rule
+ * that stands in several plans on the same line has one colour in all of them.
+ */
+export function ruleInks(runs: { rule: Float64Array; rules: { line: number; condition: string; acts: string }[] }[]): Map<number, string>[] {
+  const looks = new Map<string, number>();
+  const keys = runs.map(({ rules }) => rules.map(({ line, condition, acts }) => `${line} ${condition} ${acts}`));
+  runs.forEach(({ rule }, r) => {
+    const own = new Int32Array(keys[r]!.length);
+    for (const one of rule) {
+      if (one >= 0) {
+        own[one]! += 1;
+      }
+    }
+    own.forEach((count, one) => looks.set(keys[r]![one]!, (looks.get(keys[r]![one]!) ?? 0) + count));
+  });
+  const all = [...looks.keys()]; // in the order of the plans
+  const often = new Set([...all].filter((key) => looks.get(key)! > 0).sort((a, b) => looks.get(b)! - looks.get(a)!).slice(0, rules.length));
+  const coloured = new Map(all.filter((key) => often.has(key)).map((key, i) => [key, rules[i]!]));
+  return keys.map((own) => new Map([[-1, noRule], ...own.map((key, one): [number, string] => [one, coloured.get(key) ?? otherRule])]));
 }
 
 /** One of the page's own colours, as the style says it for light and dark. */

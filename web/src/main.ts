@@ -1,13 +1,14 @@
 // Begins the page.
 
 import { readAddress, type Shown, written } from "./address.js";
+import { type Floor, paintedPoints } from "./course_drawing.js";
 import { type PageGiven, Run, type RunGiven, unpacked } from "./data.js";
 import { type Comparison, comparisonView } from "./documents/comparison.js";
 import { type Findings, findingsView } from "./documents/findings.js";
 import { type Routes, routesView } from "./documents/routes.js";
 import { type ShowMoment, type TripRun, type Trips, tripsView } from "./documents/trips.js";
 import { make } from "./dom.js";
-import { letter } from "./inks.js";
+import { letter, ruleInks } from "./inks.js";
 import { Player } from "./player.js";
 import { type KeptView, RunView } from "./run_view.js";
 import { type View, Views } from "./views.js";
@@ -16,11 +17,19 @@ function given(within: Document): PageGiven {
   return JSON.parse(within.getElementById("data")?.textContent ?? "") as PageGiven;
 }
 
-async function picture(address: string): Promise<HTMLImageElement> {
-  const image = new Image();
-  image.src = address;
-  await image.decode();
-  return image;
+/** The floor that was drawn last: a page that takes the place of another mostly has the same. */
+let floorOf: { address: string; floor: Floor } | undefined;
+
+async function floorAt(page: PageGiven): Promise<Floor> {
+  if (floorOf?.address === page.course.floor) {
+    return floorOf.floor;
+  }
+  const picture = new Image();
+  picture.src = page.course.floor;
+  await picture.decode();
+  const floor = { picture, painted: paintedPoints(page.course, picture) };
+  floorOf = { address: page.course.floor, floor };
+  return floor;
 }
 
 function problemsView(page: PageGiven): HTMLElement {
@@ -68,9 +77,10 @@ interface Kept {
 
 async function begin(page: PageGiven, root: HTMLElement, until: AbortSignal, kept: Kept | undefined): Promise<() => Kept> {
   const [floor, ...runs] = await Promise.all([
-    picture(page.course.floor),
+    floorAt(page),
     ...page.runs.map(async (run) => new Run(run, await unpacked(run.looks))),
   ]);
+  ruleInks(runs.map((run) => ({ rule: run.rule, rules: run.given.rules }))).forEach((inks, i) => (runs[i]!.ruleInks = inks));
   const player = new Player(Math.max(...runs.map((run) => run.given.time_s)));
   let address = "";
   let isReady = false;

@@ -1,7 +1,7 @@
 // A map: the course, the ways of runs, and their robots at the moment.
 
 import type { Camera } from "./camera.js";
-import { drawFloor, drawSigns, Labels, paintedPoints, ring } from "./course_drawing.js";
+import { drawFloor, drawSigns, type Floor, Labels, ring } from "./course_drawing.js";
 import type { PageGiven, Point, Run } from "./data.js";
 import { make, paperPicture, sharpen } from "./dom.js";
 import { letter, otherRule, runInk } from "./inks.js";
@@ -41,7 +41,6 @@ export class CourseMap {
   private readonly base = make("canvas", { "aria-hidden": "true" });
   private readonly above = make("canvas", { class: "above", "aria-hidden": "true" });
   private readonly ways: Way[];
-  private readonly painted: Point[];
   private width = 0;
   private height = 0;
   private isDue = false;
@@ -50,12 +49,11 @@ export class CourseMap {
   constructor(
     private readonly page: PageGiven,
     runs: { run: Run; number: number }[],
-    private readonly floor: CanvasImageSource,
+    private readonly floor: Floor,
     private readonly camera: Camera,
     private readonly player: Player,
     name: string,
   ) {
-    this.painted = paintedPoints(page.course, floor);
     this.ways = runs.map(({ run, number }) => wayOf(run, number));
     this.element = make(
       "div",
@@ -101,7 +99,7 @@ export class CourseMap {
     }
     const context = sharpen(this.base, this.width, this.height);
     const labels = new Labels(context, this.width, this.height);
-    drawFloor(context, this.camera, this.page.course, this.floor);
+    drawFloor(context, this.camera, this.page.course, this.floor.picture);
     for (const way of this.ways) {
       this.drawWay(context, way);
     }
@@ -182,7 +180,7 @@ export class CourseMap {
 
   private keepOffAll(labels: Labels): void {
     const { scale, x, y } = this.camera;
-    for (const [px, py] of this.painted) {
+    for (const [px, py] of this.floor.painted) {
       labels.keepOff(x + scale * px, y + scale * py);
     }
     for (const { run } of this.ways) {

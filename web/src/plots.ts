@@ -236,7 +236,8 @@ export class Plots {
         const isFirst = this.width === 0;
         this.width = this.room.clientWidth;
         if (isFirst) {
-          this.draw();
+          // After the first picture: what lies below the map may come a little later than it.
+          requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(() => this.draw())));
         } else {
           this.panels.forEach((panel) => panel.resize());
         }

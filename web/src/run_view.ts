@@ -6,6 +6,7 @@ import type { PageGiven, Run } from "./data.js";
 import { make, table } from "./dom.js";
 import { letter } from "./inks.js";
 import { keyHelp, listenToKeys } from "./keys.js";
+import type { Floor } from "./course_drawing.js";
 import { CourseMap } from "./map.js";
 import { MomentList } from "./moment_list.js";
 import { Now } from "./now.js";
@@ -39,7 +40,7 @@ export class RunView {
     private readonly page: PageGiven,
     private readonly runs: Run[],
     private readonly player: Player,
-    private readonly floor: CanvasImageSource,
+    private readonly floor: Floor,
     private readonly changed: () => void,
     until: AbortSignal,
     kept: KeptView | undefined,

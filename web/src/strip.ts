@@ -78,18 +78,25 @@ export class TimeLine {
 
   private drawBand(context: CanvasRenderingContext2D, run: Run, top: number, row: number): void {
     const middle = top + 26;
+    context.font = "11px sans-serif";
+    context.textAlign = "center";
+    let drawn = 0; // up to there: of spells within one point of the screen one is enough
     for (const spell of run.spells) {
       const from = this.x(run.t[spell.from]!);
       const to = this.x(spell.to + 1 < run.looks ? run.t[spell.to + 1]! : run.given.time_s);
+      if (to - drawn < 0.5) {
+        continue;
+      }
+      drawn = to;
       context.fillStyle = run.ruleInks.get(spell.rule) ?? otherRule;
       context.fillRect(from, middle - 9, Math.max(0.6, to - from), 18);
-      const rule = run.given.rules[spell.rule];
-      const words = rule === undefined ? "none" : String(rule.line);
-      context.font = "11px sans-serif";
-      if (to - from > context.measureText(words).width + 6) {
-        context.fillStyle = "#fff";
-        context.textAlign = "center";
-        context.fillText(words, (from + to) / 2, middle + 0.5);
+      if (to - from > 12) {
+        const rule = run.given.rules[spell.rule];
+        const words = rule === undefined ? "none" : String(rule.line);
+        if (to - from > context.measureText(words).width + 6) {
+          context.fillStyle = "#fff";
+          context.fillText(words, (from + to) / 2, middle + 0.5);
+        }
       }
     }
     context.fillStyle = own("text");

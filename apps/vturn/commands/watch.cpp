@@ -50,7 +50,7 @@ int watch(const Streams& streams, const WatchCall& call) {
     files.add(maker.files()); // before they are read: what is saved meanwhile is seen in the next look
     publish(streams, page.course, maker, server);
     streams.out << server.address() << "\n  open it in a browser on this machine; Ctrl-C ends it\n" << std::flush;
-    constexpr std::chrono::milliseconds between(25);
+    constexpr std::chrono::milliseconds between(10);
     while (!interrupt.asked()) {
         files.add(maker.files());
         if (files.look()) {

@@ -48,7 +48,7 @@ struct PageServer::Body {
 
     std::mutex lock;
     std::condition_variable changed;
-    std::string page;
+    std::shared_ptr<const std::string> page = std::make_shared<const std::string>();
     std::uint64_t version = 0;
     bool is_ending = false;
     std::atomic<int> listeners = 0;
@@ -117,8 +117,16 @@ struct PageServer::Body {
             return httplib::Server::HandlerResponse::Unhandled;
         });
         server.Get("/" + token + "/", [this](const httplib::Request&, httplib::Response& response) {
-            const std::lock_guard held(lock);
-            response.set_content(page, "text/html; charset=utf-8");
+            std::shared_ptr<const std::string> html;
+            {
+                const std::lock_guard held(lock);
+                html = page;
+            }
+            // As it is: a text that is given whole would be compressed, which takes longer than all else.
+            response.set_content_provider(html->size(), "text/html; charset=utf-8",
+                                          [html](std::size_t from, std::size_t length, httplib::DataSink& sink) {
+                                              return sink.write(html->data() + from, length);
+                                          });
         });
         server.Get("/" + token + "/changes",
                    [this](const httplib::Request& request, httplib::Response& response) { listen(request, response); });
@@ -158,7 +166,7 @@ std::string PageServer::changes_at() const {
 void PageServer::publish(std::string html) {
     {
         const std::lock_guard held(body_->lock);
-        body_->page = std::move(html);
+        body_->page = std::make_shared<const std::string>(std::move(html));
         ++body_->version;
     }
     body_->changed.notify_all();
