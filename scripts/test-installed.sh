@@ -22,7 +22,7 @@ for folder in "${folders[@]}"; do
 done
 
 say_failed() { echo "the installed component $1 does not work ($2)" >&2; exit 1; }
-for component in runtime core formats paint view; do
+for component in runtime core formats paint view page; do
     world=()
     case "$component" in runtime | core | formats) world=(PKG_CONFIG_LIBDIR="$work/plain") ;; esac
     (

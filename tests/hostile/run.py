@@ -271,6 +271,8 @@ def an_output_that_is_read_too_is_refused_before_anything_runs(folder):
     refused(call("run", course, ROBOT, plan, "-o", folder.file("x.png"), "--trace", folder.file("x.png")), "twice")
     os.symlink(plan, folder.file("link.csv"))
     refused(call("run", course, ROBOT, plan, "--trace", folder.file("link.csv")), "link.csv")
+    os.symlink(plan, folder.file("link.html"))
+    refused(call("report", course, ROBOT, plan, "-o", folder.file("link.html")), "link.html")
     shutil.copy(os.path.join(DATA, "glass-wing.course.toml"), folder.path)
     for name in os.listdir(DATA):
         if name.startswith("glass-wing.") and not name.endswith(".toml"):
@@ -289,6 +291,7 @@ def a_dash_is_standard_output(folder):
     want(piped.out == read(folder.file("t.csv")), "the trace is mixed with something")
     want(b"halt" in piped.err, "the report is lost")
     want(call("map", COURSE, "-o", "-").out.startswith(b"<?xml"), "no picture")
+    want(call("report", COURSE, ROBOT, PLAN, "--runs-only", "-o", "-").out.startswith(b"<!doctype html>"), "no page")
     want(call("map", COURSE, "-o", "-.png").out.startswith(b"\x89PNG"), "no PNG")
     refused(call("run", COURSE, ROBOT, PLAN, "-o", "-", "--trace", "-"), "standard output")
     refused(call("run", COURSE, ROBOT, PLAN, "--json", "--trace", "-"), "standard output")

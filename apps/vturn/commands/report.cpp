@@ -19,8 +19,8 @@ struct ReportCall {
 };
 
 int write_report(const Streams& streams, const ReportCall& call) {
-    if (!ends_with(call.output, ".html")) {
-        throw InputError(call.output, "a page is a .html file", "write -o page.html");
+    if (!ends_with(call.output, ".html") && call.output != "-") {
+        throw InputError(call.output, "a page is a .html file", "write -o page.html, or -o - for standard output");
     }
     const MadePage page = PageMaker(call.page).make(streams, "");
     write_output(streams, call.output, page.html);
