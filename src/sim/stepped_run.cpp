@@ -141,6 +141,7 @@ const std::vector<Thing>& SteppedRun::things() const { return setting_->ground.t
 bool SteppedRun::is_there(std::size_t thing) const { return driver_->is_there(thing); }
 LookRecord SteppedRun::record() const { return driver_->record(); }
 const RunOptions& SteppedRun::options() const { return setting_->asked; }
+const Scene& SteppedRun::scene() const { return setting_->ground.scene; }
 
 std::vector<SteppedRun::Underway> SteppedRun::underway() const {
     const Command& has = driver_->obeyed();

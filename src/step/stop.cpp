@@ -153,6 +153,22 @@ Stop stop_unanswered() {
             }};
 }
 
+Stop stop_at_loss() {
+    return {"the line lost", [](const SteppedRun& run) {
+                const Scene& on = run.scene();
+                const auto is_off = [&on](Vec2 at, Vec2 ahead) {
+                    return on.tape().beyond_edge(from_robot(at, ahead, on.array_middle())) > on.array_outermost_mm();
+                };
+                constexpr std::size_t before = 2; // looks that were recorded, and the one at which it stands
+                const std::vector<LookRecord>& looks = run.run().looks;
+                const bool is_lost = looks.size() >= before && is_off(run.body().at, run.body().ahead) &&
+                                     std::all_of(looks.end() - before, looks.end(), [&](const LookRecord& look) {
+                                         return is_off(look.at, direction(static_cast<double>(look.heading_deg)));
+                                     });
+                return level_of(is_lost);
+            }};
+}
+
 Stop stop_after_way(double way_mm) {
     return {fmt::format("{:g}mm", way_mm),
             [way_mm](const SteppedRun& run) { return level_of(run.body().path_mm >= way_mm); }};

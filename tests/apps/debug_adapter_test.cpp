@@ -214,6 +214,16 @@ TEST_CASE("debug adapter: back and forth, other values, and an end that can be g
     const auto hits = static_cast<int>(end - stops.begin());
     REQUIRE(hits > 1);
 
+    Exchange lost;
+    lost.launch("fern-house", "sprig-2", plan, {{"seed", 3}, {"limitSeconds", 20.5}});
+    lost.ask("setExceptionBreakpoints", {{"filters", {"lost"}}});
+    lost.ask("configurationDone");
+    lost.ask("continue", {{"threadId", 1}});
+    lost.run();
+    REQUIRE(lost.events("stopped").size() == 1);
+    CHECK(lost.events("stopped")[0]["reason"] == "exception");
+    CHECK(lost.events("stopped")[0]["description"] == "the line lost");
+
     Exchange back;
     back.launch("fern-house", "sprig-2", plan, {{"seed", 3}, {"limitSeconds", 20.5}});
     back.ask("setBreakpoints", breaks(plan, {{{"line", 9}}}));

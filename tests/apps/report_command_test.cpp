@@ -117,6 +117,7 @@ TEST_CASE("report: what cannot be made is refused, and nothing is written") {
     refused({lefts, "-o", folder.file("no/page.html")}, "page.html");
     refused({lefts, "-o", page, "--runs", "65"}, "--runs");
     refused({lefts, "-o", page, "--start", "nowhere"}, "nowhere");
+    refused({lefts, "-o", page, "--margins"}, "--margins is of trips whose days are driven");
     CHECK(report("fern-house", "sprig-2", {lefts}).status == 2);
 }
 

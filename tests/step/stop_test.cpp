@@ -1,6 +1,7 @@
 /// Where a stepped run stops.
 
 #include "vast_turn/step/stop.hpp"
+#include "vast_turn/trial/comparison.hpp"
 
 #include <algorithm>
 
@@ -87,6 +88,20 @@ TEST_CASE("a run stops at places and junctions each time that it comes to them, 
         begins(drive(f.scene, half, searching), [](const LookRecord& look) { return look.rule == no_rule; });
     CHECK_FALSE(expected.empty());
     CHECK(stops_of(SteppedRun(f.scene, half, searching), stop_unanswered()) == expected);
+}
+
+TEST_CASE("a run stops where the line is lost, as comparing counts it") {
+    const Course course = load_course("data/fern-house/drain.course.toml");
+    const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
+    const Plan plan = load_plan("data/fern-house/plans/search.plan");
+    const Scene scene(course, robot);
+    const RunOptions options{.lost_after_s = 9.0};
+    std::vector<std::size_t> expected;
+    for (const LineLoss& loss : losses_of(scene, drive(scene, plan, options))) {
+        expected.push_back(loss.look + 2);
+    }
+    CHECK(expected.size() > 1);
+    CHECK(stops_of(SteppedRun(scene, plan, options), stop_at_loss()) == expected);
 }
 
 TEST_CASE("a run stops when a block comes in hand, at an item of it, and at a guard that hands over") {

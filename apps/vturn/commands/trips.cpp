@@ -11,6 +11,7 @@
 #include "commands/commands.hpp"
 #include "commands/interrupt.hpp"
 #include "commands/run_options.hpp"
+#include "commands/trip_days.hpp"
 #include "print/print.hpp"
 #include "print/print_numbers.hpp"
 #include "print/print_trips.hpp"
@@ -148,23 +149,6 @@ void tell_how_long(const Streams& streams, const std::vector<TripCase>& cases, c
                                minutes);
 }
 
-/// Whether many days are driven, by the call or by a trip.
-bool drives_days(const std::vector<TripCase>& cases, const TripReportOptions& options) {
-    return options.days.days > 0 || options.days.sure ||
-           std::any_of(cases.begin(), cases.end(), [](const TripCase& one) { return one.trip.sure.has_value(); });
-}
-
-/// What is asked of days that are not driven, or of all layouts at once.
-void refuse_days_asked_in_vain(const TripsCall& call, bool drives, bool over_layouts) {
-    const char* const option = call.margins ? "--margins" : call.days_picture.empty() ? nullptr : "--days-picture";
-    if (option != nullptr && !drives) {
-        throw InputError("", fmt::format("{} is of trips whose days are driven", option), "give --days or --sure too");
-    }
-    if (option != nullptr && over_layouts) {
-        throw InputError("", fmt::format("{} is of one layout", option), "name it: --variant \"layout 1\"");
-    }
-}
-
 /// Each trip over each layout of a shuffled course.
 int call_layouts(const Streams& streams, const TripsCall& call, const CourseReading& reading, const Robot& robot,
                  const std::vector<Pilot>& pilots, const TripReportOptions& options, int layouts) {
@@ -196,20 +180,10 @@ int call_layouts(const Streams& streams, const TripsCall& call, const CourseRead
 TripReportOptions report_options(const TripsCall& call, const Robot& robot) {
     TripReportOptions options;
     options.run = call.drive.filled_for(robot);
-    options.repeats = call.repeats;
     options.threads = call.jobs;
     options.cures = !call.no_cures;
     options.margins = call.margins;
-    options.days.days = call.days;
-    if (call.sure_pct) {
-        options.days.sure = *call.sure_pct / 100.0;
-    }
-    if (options.run.day > 0 && call.days == 0 && call.repeats == 0 && !call.sure_pct) {
-        options.repeats = 1; // that day alone
-    }
-    if (call.days > 0 && options.run.day == 0) {
-        options.run.day = 1;
-    }
+    set_repeats(options, {call.repeats, call.days, call.sure_pct});
     return options;
 }
 
@@ -312,7 +286,8 @@ int call_trips(const Streams& streams, const TripsCall& call) {
     const std::vector<TripCase> cases = chosen(ground, call);
     const bool drives = drives_days(cases, options);
     const bool over_layouts = ground.course().laid && ground.course().laid->number > 0 && call.variant == as_drawn;
-    refuse_days_asked_in_vain(call, drives, over_layouts);
+    const char* const of_days = call.margins ? "--margins" : call.days_picture.empty() ? nullptr : "--days-picture";
+    refuse_days_asked_in_vain(of_days, drives, over_layouts);
     if (drives || options.run.day > 0) {
         warn_of_days_alike(streams, ground.scene().robot());
     }

@@ -95,6 +95,7 @@ DebugAdapter::Json DebugAdapter::initialize(const Json& arguments) {
     };
     capabilities["exceptionBreakpointFilters"] = {
         filter("unanswered", "a look that no rule answers", false),
+        filter("lost", "the line is nowhere under the array for three looks", false),
         filter("touched", "the robot touches something and drives on", true),
         filter("ended", "the run ends otherwise than by halt: lost, off course, touch, time over", true)};
     return capabilities;
@@ -289,6 +290,8 @@ DebugAdapter::Json DebugAdapter::set_exception_breakpoints(const Json& arguments
     for (const json& filter : filters != arguments.end() && filters->is_array() ? *filters : json::array()) {
         if (filter == "unanswered") {
             exceptions_.push_back({next_id_++, "exception", stop_unanswered()});
+        } else if (filter == "lost") {
+            exceptions_.push_back({next_id_++, "exception", stop_at_loss()});
         } else if (filter == "touched") {
             exceptions_.push_back({next_id_++, "exception", Stop("a touch", [](const SteppedRun& at) {
                                        return static_cast<double>(at.run().touches.size());

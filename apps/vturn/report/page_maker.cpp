@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "commands/driven_runs.hpp"
+#include "commands/trip_days.hpp"
 #include "print/print.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/write/choices_json.hpp"
@@ -49,7 +50,16 @@ ReadPlans read_plans(const Streams& streams, const PageCall& call) {
     return out;
 }
 
-/// Trips and the comparison over them. A course without trips has neither.
+/// Whether there are trips over the course as it is driven here.
+bool has_trips(const PageCall& call, const CourseFile& file) {
+    if (!call.trips.empty() || file.trips.empty() || file.course.laid || call.variant == as_drawn) {
+        return !call.trips.empty() || !file.trips.empty();
+    }
+    const std::vector<std::string> over = variants_of(file.course, file.trips);
+    return std::find(over.begin(), over.end(), call.variant) != over.end();
+}
+
+/// Trips and the comparison over them.
 void add_trips(const PageCall& call, const CourseReading& reading, const Robot& robot, const std::vector<Plan>& plans,
                PageDocuments& documents, MadePage& page) {
     std::vector<Pilot> pilots;
@@ -61,15 +71,14 @@ void add_trips(const PageCall& call, const CourseReading& reading, const Robot& 
     options.run = call.drive.filled_for(robot);
     options.threads = call.jobs;
     options.margins = call.margins;
-    options.days.days = static_cast<std::uint64_t>(call.days);
+    set_repeats(options, {0, static_cast<std::uint64_t>(call.days), std::nullopt});
     const TripGround ground = reading.trip_ground(robot, call.trips, call.variant, call.drive.says_days());
     const std::optional<LaidOut>& laid = ground.course().laid;
+    const bool over_layouts = laid && laid->number > 0 && call.variant == as_drawn;
+    refuse_days_asked_in_vain(call.margins ? "--margins" : nullptr, drives_days(ground.cases(), options), over_layouts);
     int passed = 0;
     int taken = 0;
-    if (laid && laid->number > 0 && call.variant == as_drawn) {
-        if (call.margins) {
-            throw InputError("", "--margins is of one layout", "name it: --variant \"layout 1\"");
-        }
+    if (over_layouts) {
         const MakeLayout make = [&](int number) {
             return reading.trip_ground(robot, call.trips, fmt::format("layout {}", number), call.drive.says_days());
         };
@@ -195,7 +204,7 @@ MadePage PageMaker::make(const Streams& streams, const std::string& changes_at) 
     }
     PageDocuments documents;
     if (!call_.runs_only) {
-        if (!on.file.trips.empty() || !call_.trips.empty()) {
+        if (has_trips(call_, on.file)) {
             add_trips(call_, on.reading, on.robot, plans.plans, documents, page);
         }
         documents.routes = routes_of(on.scene, plans.plans, call_);

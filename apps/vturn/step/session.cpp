@@ -39,8 +39,9 @@ std::vector<std::vector<std::string>> Session::help() {
             {"back to stop", "back to where it was moved on from last"},
             {"to TIME | to look N", "to a time (4.2s, 350ms) or a look, forward or back"},
             {"to start | to end", "to the first look, or to the end of the run"},
-            {"to WHAT", "on to where WHAT begins: line N, block NAME, place NAME, junction [NAME], unanswered, a way "
-                        "(800mm), or any condition of the plan's language: [##], amber, laps > 2"},
+            {"to WHAT",
+             "on to where WHAT begins: line N, block NAME, place NAME, junction [NAME], unanswered, lost, a way "
+             "(800mm), or any condition of the plan's language: [##], amber, laps > 2"},
             {"stop WHAT", "keeps a stop; `stops` lists them, `drop N` lets one go"},
             {"go", "on to the next stop that is kept, or to the end"},
             {"show", "the course around the robot, readings, why each rule acts or not, what the plan remembers"},
@@ -170,8 +171,9 @@ Stop Session::condition(Words& words) {
     words.take("when");
     const std::string text = words.rest();
     if (text.empty()) {
-        words.fail_at_next("expected what to stop at, found the end of the line",
-                           "write a time, a way, line N, block NAME, place NAME, junction, unanswered or a condition");
+        words.fail_at_next(
+            "expected what to stop at, found the end of the line",
+            "write a time, a way, line N, block NAME, place NAME, junction, unanswered, lost or a condition");
     }
     const ProbeResult made = make_probe(plan(), text);
     if (!made.probe) {
@@ -194,6 +196,8 @@ std::optional<Stop> Session::target(Words& words, const std::string& what) {
         made = stop_at_junction(parts_.scene, words.at_end() ? std::string() : words.word("the name of a junction"));
     } else if (words.take("unanswered")) {
         made = stop_unanswered();
+    } else if (words.take("lost")) {
+        made = stop_at_loss();
     } else if (const auto way = words.way_mm()) {
         made = stop_after_way(*way);
     } else {

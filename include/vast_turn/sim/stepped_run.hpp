@@ -137,6 +137,8 @@ public:
     /// Whether one of them, by its number there, is in the way now.
     bool is_there(std::size_t thing) const;
     const RunOptions& options() const;
+    /// What it is driven on, as the run has it that day.
+    const Scene& scene() const;
 
     /// Does something otherwise at this look; it is decided anew. What was done otherwise at later looks, before this
     /// was gone back, is forgotten. Throws InputError when it does not fit, and changes nothing then; a run that is

@@ -51,6 +51,8 @@ Stop stop_at_junction(const Scene& scene, const std::string& junction);
 Stop stop_when(const Plan& plan, const Probe& probe);
 /// No rule holds.
 Stop stop_unanswered();
+/// The line has been nowhere under the array for three looks on end: a loss as RunFigures::losses counts it.
+Stop stop_at_loss();
 /// The robot has come so far since the start, backwards counted too.
 Stop stop_after_way(double way_mm);
 
