@@ -41,6 +41,8 @@ std::string asked(int port, const std::string& request) {
     to.sin_addr.s_addr = htonl(INADDR_LOOPBACK);
     REQUIRE(::connect(socket, reinterpret_cast<const sockaddr*>(&to), sizeof to) == 0);
     REQUIRE(::send(socket, request.data(), request.size(), 0) == static_cast<ssize_t>(request.size()));
+    const timeval minute{60, 0};
+    REQUIRE(::setsockopt(socket, SOL_SOCKET, SO_RCVTIMEO, &minute, sizeof minute) == 0);
     std::string answer;
     std::array<char, 4096> part{};
     for (ssize_t n = 0; (n = ::recv(socket, part.data(), part.size(), 0)) > 0;) {
@@ -148,10 +150,14 @@ TEST_CASE("watch: serves the page to this machine until it is interrupted") {
     CHECK(asked(port, "rubbish\r\n\r\n").find("200 OK") == std::string::npos);
 
     const std::string text = bytes_of(folder.file("own.plan"));
-    std::ofstream(folder.file("own.plan")) << text << "rubbish\n";
+    const auto save = [&folder](const std::string& bytes) { // at once, as editors do
+        std::ofstream(folder.file("new.plan")) << bytes;
+        std::filesystem::rename(folder.file("new.plan"), folder.file("own.plan"));
+    };
+    save(text + "rubbish\n");
     CHECK(get(path + "changes?after=1").find("data: 2") != std::string::npos);
     CHECK(get(path).find("found `rubbish`") != std::string::npos);
-    std::ofstream(folder.file("own.plan")) << text;
+    save(text);
     CHECK(get(path + "changes?after=2").find("data: 3") != std::string::npos);
     CHECK(get(path).find(R"("problems":[])") != std::string::npos);
     terminal.type("\x03");

@@ -42,6 +42,7 @@ export class Labels {
   ) {
     this.across = Math.ceil(width / square) + 1;
     this.squares = new Uint8Array(this.across * (Math.ceil(height / square) + 1));
+    this.taken.push([0, height - 30, 190, height]); // the scale's
   }
 
   /** Beside a point, `gap` away from it: right of it unless that is taken. */

@@ -44,6 +44,7 @@ export class CourseMap {
   private width = 0;
   private height = 0;
   private isDue = false;
+  private selected = 0;
   private robots: CanvasRenderingContext2D | null = null;
 
   constructor(
@@ -74,6 +75,19 @@ export class CourseMap {
     this.listen();
   }
 
+  /** The run that is followed: it lies over the others. */
+  select(number: number): void {
+    if (number !== this.selected) {
+      this.selected = number;
+      this.due();
+    }
+  }
+
+  /** With the one that is followed last. */
+  private inOrder(): Way[] {
+    return [...this.ways].sort((a, b) => Number(a.number === this.selected) - Number(b.number === this.selected));
+  }
+
   /** Fits the course into it. */
   fit(): void {
     this.camera.fit(this.width, this.height);
@@ -100,12 +114,12 @@ export class CourseMap {
     const context = sharpen(this.base, this.width, this.height);
     const labels = new Labels(context, this.width, this.height);
     drawFloor(context, this.camera, this.page.course, this.floor.picture);
-    for (const way of this.ways) {
+    for (const way of this.inOrder()) {
       this.drawWay(context, way);
     }
     this.keepOffAll(labels);
     drawSigns(context, this.camera, this.page.course, labels, this.height);
-    for (const way of this.ways) {
+    for (const way of this.inOrder().reverse()) {
       this.drawEnd(context, way, labels);
     }
     if (this.ways.length === 1) {
@@ -163,7 +177,7 @@ export class CourseMap {
     context.strokeStyle = "rgba(250,250,246,0.8)";
     this.trace(context, run, way.parts);
     const ink = runInk(way.number);
-    context.lineWidth = 3.2;
+    context.lineWidth = !isAlone && way.number === this.selected ? 4.4 : 3.2;
     context.lineCap = isAlone ? "round" : "butt";
     if (isAlone) {
       for (const [rule, parts] of way.byRule) {
@@ -204,9 +218,12 @@ export class CourseMap {
     context.moveTo(x - 6, y + 6);
     context.lineTo(x + 6, y - 6);
     context.stroke();
+    // Of many runs only the one that is followed is told in words.
+    const isTold = this.ways.length <= 4 || way.number === this.selected;
     const name = isAlone ? "" : `${letter(way.number)}: `;
-    labels.add(`${name}${given.ended}, ${given.time_s.toFixed(2)} s`, [x, y], 12, colour, "bold 13px sans-serif");
-    if (given.apart !== null && !isAlone) {
+    const words = isTold ? `${name}${given.ended}, ${given.time_s.toFixed(2)} s` : letter(way.number);
+    labels.add(words, [x, y], 12, colour, "bold 13px sans-serif");
+    if (given.apart !== null && !isAlone && isTold) {
       const look = way.run.at(given.apart.way_t ?? given.apart.t);
       const at = this.camera.onScreen([way.run.x[look]!, way.run.y[look]!]);
       ring(context, at, 7);
@@ -238,7 +255,7 @@ export class CourseMap {
       return;
     }
     if (this.camera.follows) {
-      const first = this.ways[0]!;
+      const first = this.inOrder().at(-1)!;
       const look = first.run.at(this.player.t);
       const at = this.camera.onScreen([first.run.x[look]!, first.run.y[look]!]);
       if (Math.hypot(at[0] - this.width / 2, at[1] - this.height / 2) > 1) {
@@ -246,7 +263,7 @@ export class CourseMap {
       }
     }
     context.clearRect(0, 0, this.width, this.height);
-    for (const way of this.ways) {
+    for (const way of this.inOrder()) {
       this.drawRobot(context, way);
     }
   }

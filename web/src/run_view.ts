@@ -92,10 +92,12 @@ export class RunView {
     }
     this.selected = run;
     this.controls.selected(run);
+    for (const map of [this.over, ...this.beside]) {
+      map.select(run);
+    }
     this.now.take(taken);
     this.plan.take(taken);
-    this.now.show(this.player.t);
-    this.plan.show(this.player.t);
+    this.player.go(this.player.t);
     this.changed();
   }
 

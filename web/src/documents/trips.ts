@@ -6,6 +6,7 @@ import { plain } from "./plain.js";
 interface Cure {
   change: string;
   passes: boolean;
+  from_there: boolean;
   held: number;
   repeats: number;
   slower: boolean;
@@ -77,8 +78,11 @@ export function verdict(passed: boolean): HTMLElement {
 }
 
 function titleOf(trip: Trip): string {
-  return trip.trip + (trip.variant === "as drawn" ? "" : ` (${trip.variant})`);
+  const isNamed = trip.variant === "as drawn" || trip.trip.includes(trip.variant);
+  return trip.trip + (isNamed ? "" : ` (${trip.variant})`);
 }
+
+const mostCures = 5;
 
 function cureItem(cure: Cure): HTMLElement {
   const held = cure.repeats > 0 ? `, held in ${cure.held} of ${cure.repeats} runs` : "";
@@ -89,7 +93,7 @@ function cureItem(cure: Cure): HTMLElement {
   ].filter((words) => words !== "");
   return make("li", {},
     make("code", {}, cure.change),
-    ` ${cure.passes ? "lets it pass" : "brings it farther"}${held}${others.length > 0 ? `; ${others.join("; ")}` : ""}`);
+    ` ${cure.passes ? "lets it pass" : cure.from_there ? "lets it pass from there on" : "brings it farther"}${held}${others.length > 0 ? `; ${others.join("; ")}` : ""}`);
 }
 
 function daysPart(days: Days): HTMLElement {
@@ -141,7 +145,12 @@ function failedPart(trip: Trip, shows: ShowMoment): HTMLElement {
     }
   }
   if (trip.cures.length > 0) {
-    part.append(make("p", {}, "Changes that were tried and help:"), make("ul", {}, ...trip.cures.map(cureItem)));
+    const passing = trip.cures.filter((cure) => cure.passes);
+    const told = passing.length > 0 ? passing : trip.cures;
+    part.append(make("p", {}, "Changes that were tried and help:"), make("ul", {}, ...told.slice(0, mostCures).map(cureItem)));
+    if (told.length > mostCures) {
+      part.append(make("p", {}, `and ${told.length - mostCures} changes more`));
+    }
   } else if (trip.changes_tried > 0) {
     part.append(make("p", {}, `None of ${trip.changes_tried} changes of its rules and numbers lets it pass.`));
   }
