@@ -1,22 +1,9 @@
 // Measures vturn watch on the demo in headless Chromium: node bench/watch.mjs
 // how long after a plan is saved the page shows the new run.
-import { copyFileSync, readFileSync, renameSync, writeFileSync } from "node:fs";
-import { join } from "node:path";
-import { begin, end, folder, follow, house, open } from "../tests/harness.mjs";
+import { readFileSync } from "node:fs";
+import { begin, end, open, watched } from "../tests/harness.mjs";
 
-const plan = join(folder, "watched.plan");
-copyFileSync(join(house, "left-first.plan"), plan);
-const server = follow(["watch", join(house, "fern-house.course.toml"), join(house, "sprig-2.robot.toml"), plan]);
-const address = await new Promise((done) => {
-  let text = "";
-  server.stdout.on("data", (part) => {
-    text += part;
-    const found = /http:\S+/.exec(text);
-    if (found !== null) {
-      done(found[0]);
-    }
-  });
-});
+const { plan, server, address, save } = await watched();
 await begin();
 const page = await open(address);
 const text = readFileSync(plan, "utf8");
@@ -35,9 +22,8 @@ for (let cruise = 41; cruise < 56; ++cruise) {
       }),
     `cruise = ${cruise} `,
   );
-  writeFileSync(`${plan}.new`, text.replace("cruise = 47 ", `cruise = ${cruise} `));
   const saved = Date.now();
-  renameSync(`${plan}.new`, plan);
+  save(text.replace("cruise = 47 ", `cruise = ${cruise} `));
   taken.push((await shown) - saved);
 }
 taken.sort((a, b) => a - b);

@@ -1,6 +1,6 @@
 // Pages made by the command and opened in a browser.
 import { execFileSync, spawn } from "node:child_process";
-import { mkdtempSync, rmSync } from "node:fs";
+import { copyFileSync, mkdtempSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
 import { fileURLToPath, pathToFileURL } from "node:url";
@@ -23,8 +23,29 @@ export function call(words, allowed = [0, 1]) {
   }
 }
 
-export function follow(words) {
-  return spawn(vturn, words, { cwd: root, stdio: ["ignore", "pipe", "inherit"] });
+/** A copy of a plan of the demo that is watched over the fern house: the plan, how it is saved, the server, its address. */
+export async function watched() {
+  const plan = join(folder, "watched.plan");
+  copyFileSync(join(house, "left-first.plan"), plan);
+  const words = ["watch", join(house, "fern-house.course.toml"), join(house, "sprig-2.robot.toml"), plan];
+  const server = spawn(vturn, words, { cwd: root, stdio: ["ignore", "pipe", "inherit"] });
+  const address = await new Promise((done, fail) => {
+    let text = "";
+    server.stdout.on("data", (part) => {
+      text += part;
+      const found = /http:\S+/.exec(text);
+      if (found !== null) {
+        done(found[0]);
+      }
+    });
+    server.on("exit", () => fail(new Error(`it ended: ${text}`)));
+  });
+  // As editors save: another file takes its place.
+  const save = (text) => {
+    writeFileSync(`${plan}.new`, text);
+    renameSync(`${plan}.new`, plan);
+  };
+  return { plan, server, address, save };
 }
 
 /** A page of runs over a course of the fern house. */

@@ -1,34 +1,16 @@
 import assert from "node:assert/strict";
-import { copyFileSync, readFileSync, renameSync, writeFileSync } from "node:fs";
+import { readFileSync } from "node:fs";
 import { request } from "node:http";
-import { join } from "node:path";
 import { after, before, test } from "node:test";
-import { begin, end, folder, follow, goTo, house, moment, open } from "./harness.mjs";
+import { begin, end, goTo, moment, open, watched } from "./harness.mjs";
 
 let server;
 let address;
-const plan = join(folder, "watched.plan");
-
-/** As editors save: another file takes its place. */
-function save(text) {
-  writeFileSync(`${plan}.new`, text);
-  renameSync(`${plan}.new`, plan);
-}
+let plan;
+let save;
 
 before(async () => {
-  copyFileSync(join(house, "left-first.plan"), plan);
-  server = follow(["watch", join(house, "fern-house.course.toml"), join(house, "sprig-2.robot.toml"), plan]);
-  address = await new Promise((done, fail) => {
-    let text = "";
-    server.stdout.on("data", (part) => {
-      text += part;
-      const found = /http:\S+/.exec(text);
-      if (found !== null) {
-        done(found[0]);
-      }
-    });
-    server.on("exit", () => fail(new Error(`it ended: ${text}`)));
-  });
+  ({ server, address, plan, save } = await watched());
   await begin();
 });
 after(async () => {
