@@ -71,8 +71,11 @@ function sharedPoints(runs: Run[], axis: Axis): Float64Array {
 }
 
 /** A run's values at shared points; behind its end there are none. */
-function valuesAt(run: Run, column: Float64Array | null, points: Float64Array, axis: Axis): (number | null)[] {
+function valuesAt(run: Run, column: Float64Array | null, points: Float64Array, axis: Axis): (number | null)[] | Float64Array {
   const of = axis === "time" ? run.t : run.farthest;
+  if (of === points && column !== null && !column.some(Number.isNaN)) {
+    return column; // as it is
+  }
   const last = of.length - 1;
   const values: (number | null)[] = new Array<number | null>(points.length).fill(null);
   if (column === null || last < 0) {
