@@ -3,7 +3,6 @@
 namespace vast_turn {
 
 void BlocksInHand::look(const Mind& mind, const Look& look) {
-    names_ = mind.plan().blocks();
     const runtime::Machine& machine = mind.machine();
     const double t_s = look.clock_ms / 1000.0;
     std::vector<InHand> next;
@@ -30,7 +29,7 @@ Json BlocksInHand::json() const {
     for (const Key& key : list_) {
         Json hand = Json::array();
         for (const auto& [block, begun_s] : key) {
-            hand.push_back(Json::array({names_[block], thousandths(begun_s)}));
+            hand.push_back(Json::array({plan_.blocks()[block], thousandths(begun_s)}));
         }
         json.push_back(std::move(hand));
     }

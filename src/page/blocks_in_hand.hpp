@@ -15,6 +15,7 @@ namespace vast_turn {
 /// Told look by look what a mind has in hand.
 class BlocksInHand {
 public:
+    explicit BlocksInHand(Plan plan) : plan_(std::move(plan)) {}
     /// Behind each look of a run, in order.
     void look(const Mind& mind, const Look& look);
 
@@ -31,10 +32,10 @@ private:
     };
     using Key = std::vector<std::pair<std::size_t, double>>;
 
+    Plan plan_;
     std::vector<InHand> now_;
     std::map<Key, std::size_t> known_;
     std::vector<Key> list_;
-    std::vector<std::string> names_;
     std::vector<double> numbers_;
 };
 

@@ -73,7 +73,7 @@ std::string problems_page(const std::string& title, const std::vector<Problem>& 
                           const std::string& changes_at) {
     Json list = Json::array();
     for (const Problem& problem : problems) {
-        list.push_back({{"error", problem.severity == Severity::error}, {"text", to_text(problem)}});
+        list.push_back({{"text", to_text(problem)}});
     }
     const Json data = {{"title", title}, {"problems", list}, {"changes_at", changes_at}};
     return html_page(title, written(data, -1), !changes_at.empty());

@@ -98,11 +98,8 @@ void add_looks(const Run& run, std::size_t sensors, Columns& columns) {
 Json rules_json(const Plan& plan) {
     Json rules = Json::array();
     for (const RuleInfo& rule : plan.rules()) {
-        rules.push_back({{"line", rule.line},
-                         {"block", rule.block},
-                         {"condition", rule.condition},
-                         {"acts", rule.acts},
-                         {"mirrored", rule.is_twin}});
+        rules.push_back(
+            {{"line", rule.line}, {"condition", rule.condition}, {"acts", rule.acts}, {"mirrored", rule.is_twin}});
     }
     return rules;
 }
@@ -114,7 +111,7 @@ Json run_data(const Scene& scene, const PageRun& one, const PageOptions& options
     assert(run.told.size() == run.looks.size());
     Columns columns;
     add_looks(run, scene.robot().sensors.size(), columns);
-    BlocksInHand blocks;
+    BlocksInHand blocks(one.plan);
     Mind mind(one.plan, options.numbers);
     Answer answer;
     for (const Look& look : run.told) {
@@ -139,7 +136,6 @@ Json run_data(const Scene& scene, const PageRun& one, const PageOptions& options
             {"day", run.day},
             {"ended", name_of(run.ending)},
             {"because", run.ended_because},
-            {"halted", run.ending == Ending::halted},
             {"time_s", rounded(run.time_s, 1e4)},
             {"way_mm", rounded(run.way_mm, 10.0)},
             {"unanswered", run.unanswered},

@@ -14,7 +14,6 @@ export interface Packed {
 
 export interface Rule {
   line: number;
-  block: string;
   condition: string;
   acts: string;
   mirrored: boolean;
@@ -44,7 +43,6 @@ export interface RunGiven {
   day: number;
   ended: string;
   because: string;
-  halted: boolean;
   time_s: number;
   way_mm: number;
   unanswered: number;
@@ -89,7 +87,7 @@ export interface PageGiven {
   robot: RobotGiven;
   runs: RunGiven[];
   documents: { trips: unknown; routes: unknown; comparison: unknown; findings: unknown };
-  problems: { error: boolean; text: string }[];
+  problems: { text: string }[];
   changes_at: string;
 }
 
@@ -144,7 +142,9 @@ export async function unpacked(given: Packed): Promise<Map<string, Float64Array>
 
 /** A run with its numbers. */
 export class Run {
+  /** At least 1: of a run that ended before its first look all columns have one row, where it ended. */
   readonly looks: number;
+  readonly hasLooks: boolean;
   readonly t: Float64Array;
   readonly x: Float64Array;
   readonly y: Float64Array;
@@ -165,6 +165,11 @@ export class Run {
     readonly given: RunGiven,
     readonly columns: Map<string, Float64Array>,
   ) {
+    this.hasLooks = given.looks.rows > 0;
+    if (!this.hasLooks) {
+      const known = new Map([["t", 0], ["x", given.end_at[0]], ["y", given.end_at[1]], ["way", 0], ["line", 0], ["markers", 0], ["rule", -1], ["blocks", 0]]);
+      given.looks.names.forEach((name) => columns.set(name, Float64Array.of(known.get(name) ?? Number.NaN)));
+    }
     this.t = this.column("t");
     this.x = this.column("x");
     this.y = this.column("y");

@@ -122,7 +122,7 @@ export class CourseMap {
     for (const way of this.inOrder().reverse()) {
       this.drawEnd(context, way, labels);
     }
-    if (this.ways.length === 1) {
+    if (this.ways.length === 1 && this.ways[0]!.run.hasLooks) {
       this.numberRules(this.ways[0]!, labels);
     }
     this.robots = sharpen(this.above, this.width, this.height);
@@ -263,7 +263,7 @@ export class CourseMap {
       }
     }
     context.clearRect(0, 0, this.width, this.height);
-    for (const way of this.inOrder()) {
+    for (const way of this.inOrder().filter(({ run }) => run.hasLooks)) {
       this.drawRobot(context, way);
     }
   }

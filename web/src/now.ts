@@ -81,6 +81,13 @@ export class Now {
       return;
     }
     this.last = look;
+    if (!run.hasLooks) {
+      this.where.set("it ended before its first look");
+      for (const line of [this.rule, this.acts, this.hands, this.sees]) {
+        line.set(""); // of the run that was told before
+      }
+      return;
+    }
     this.where.set(
       `look ${look + 1} of ${run.looks}, ${fixed(run.x[look]!, 0)},${fixed(run.y[look]!, 0)} mm, ${fixed(run.facing[look]!, 0)}°`,
     );

@@ -133,7 +133,7 @@ export class RunView {
       row("ended", ({ given }) => `${given.ended}: ${given.because}`),
       row("time", ({ given }) => `${given.time_s.toFixed(2)} s`),
       row("way", ({ given }) => `${given.way_mm.toFixed(0)} mm`),
-      row("looks", (run) => `${run.looks}, ${run.given.unanswered} unanswered`),
+      row("looks", (run) => run.hasLooks ? `${run.looks}, ${run.given.unanswered} unanswered` : "none"),
       row("noise", ({ given }) => (given.day > 0 ? `day ${given.day}` : `seed ${given.seed}`)),
       ...(this.runs.length > 1
         ? [row("parts from the first", ({ given }) =>

@@ -343,6 +343,20 @@ test("names that are markup are names", async () => {
   await page.close();
 });
 
+test("a run that ended before its first look is shown too", async () => {
+  const page = await open(report("none", "stages", "sprig-5", [join(house, "plans/five-pid.plan")], "--runs-only"));
+  assert.match(await page.locator(".moment").innerText(), /off course.* it ended before its first look/s);
+  assert.match(await page.getByRole("table", { name: "Runs" }).innerText(), /looks\s+none/);
+  assert.equal(await page.locator(".plot-title").first().innerText(), "offset: none");
+  for (const key of ["ArrowRight", "ArrowLeft", "End", "Home", "n", "p", " ", "f", "+"]) {
+    await page.locator("body").press(key);
+  }
+  await page.getByLabel("plots against").selectOption("way");
+  await rest(page);
+  assert.deepEqual(page.complaints, []);
+  await page.close();
+});
+
 test("a page that was cut or changed says so", async () => {
   const file = join(folder, "cut.html");
   const html = readFileSync(one, "utf8");

@@ -45,7 +45,7 @@ struct PageOptions {
 /// look and sensor array of five.
 ///
 /// `changes_at` is an address on the same server from which the page is told that there is a newer one (server-sent
-/// events of WHATWG HTML, 9.2); it is then loaded anew.
+/// events of WHATWG HTML, 9.2); it then fetches itself again and takes what is new in place.
 ///
 /// Throws InputError when a quantity cannot be asked of one of the plans, when there is no run or more than 64, and
 /// when the runs have more than 2,000,000 looks together.
