@@ -45,7 +45,8 @@ std::string story(const std::string& out) { return out.substr(0, std::min(out.fi
 
 } // namespace
 
-TEST_CASE("a plan on a simulated chip drives the demo's robot as the map says, and keeps pace") {
+TEST_CASE("a plan on a simulated chip drives the demo's robot as the map says, and keeps pace" *
+          doctest::skip(fixtures::sanitized)) { // the simulator takes its time, which no sanitizer sees
     for (const char* chip : {"8-bit", "32-bit"}) {
         CAPTURE(chip);
         const fixtures::Folder folder;
@@ -80,7 +81,6 @@ TEST_CASE("a plan on a simulated chip drives the demo's robot as the map says, a
     }
 }
 
-// The chip takes its time, which no sanitizer sees.
 TEST_CASE("the demo's trip passes with an 8-bit chip in the loop" * doctest::skip(fixtures::sanitized)) {
     const fixtures::Folder folder;
     const std::string calibration = calibration_in(folder);

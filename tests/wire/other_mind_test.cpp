@@ -110,10 +110,12 @@ TEST_CASE("a plan's C for a robot drives the demo as the map does with the same 
                                {"plans/three-pi.plan", "sprig-3.robot.toml", "fern-house.course.toml"}};
     std::size_t looks = 0;
     for (const DrivenBy& one : drives) {
-        if (!std::filesystem::exists(demo_files + one.plan)) {
-            continue;
-        }
+        const bool last = &one == std::end(drives) - 1;
         for (const auto numbers : {runtime::NumberKind::binary32, runtime::NumberKind::binary64}) {
+            if (fixtures::sanitized && last != (numbers == runtime::NumberKind::binary64)) {
+                continue; // it is the C that takes long to build; there the last is driven in double, the others in
+                          // float
+            }
             CAPTURE(one.plan);
             CAPTURE(one.robot);
             const fixtures::Folder folder;

@@ -56,7 +56,11 @@ Kernel make_kernel(double radius_cells) {
     return kernel;
 }
 
-/// Reflectances of a part of the board, or beyond it.
+/// Cells of a row that are filtered at once; where all in their reach are equal there is nothing to sum up.
+constexpr std::size_t at_once = 32;
+
+/// Reflectances of a part of the board, or beyond it; behind them so many more that as many can be read from any of
+/// them.
 struct LitCells {
     std::ptrdiff_t columns = 0;
     std::ptrdiff_t rows = 0;
@@ -113,7 +117,7 @@ struct SpotMap::Filter {
     /// The reflectances of these columns and rows of values.
     LitCells cells(std::ptrdiff_t left, std::ptrdiff_t top, std::ptrdiff_t right, std::ptrdiff_t bottom) const {
         LitCells out{right - left, bottom - top, {}};
-        out.values.assign(static_cast<std::size_t>(out.columns * out.rows), beyond);
+        out.values.assign(static_cast<std::size_t>(out.columns * out.rows) + at_once, beyond);
         const std::ptrdiff_t from = std::max(left, margin);
         const std::ptrdiff_t to = std::min(right, margin + surface.columns);
         for (std::ptrdiff_t j = std::max(top, margin); j < std::min(bottom, margin + surface.rows); ++j) {
@@ -126,17 +130,22 @@ struct SpotMap::Filter {
         return out;
     }
 
-    /// The reading in the middle of a cell.
-    float mean(const LitCells& in, std::ptrdiff_t column, std::ptrdiff_t row) const {
+    /// The readings in the middles of this many cells of a row: all of them side by side, tap by tap, so that the
+    /// processor adds several at once, yet each in the order of the kernel.
+    void means(const LitCells& in, std::ptrdiff_t column, std::ptrdiff_t row, std::array<float, at_once>& sums) const {
+        sums.fill(0.0F);
         const float* weight = weights.data();
-        float sum = 0.0F;
         for (std::ptrdiff_t dj = -reach; dj <= reach; ++dj) {
-            const float* cell = in.at(column - reach, row + dj);
-            for (int k = 0; k < 2 * reach + 1; ++k) {
-                sum += *weight++ * cell[k];
+            for (std::ptrdiff_t di = -reach; di <= reach; ++di) {
+                const float by = *weight++;
+                if (by > 0.0F) { // the corners of the square round a spot weigh nothing
+                    const float* cell = in.at(column + di, row + dj);
+                    for (std::size_t n = 0; n < at_once; ++n) {
+                        sums[n] += by * cell[n];
+                    }
+                }
             }
         }
-        return sum;
     }
 };
 
@@ -198,18 +207,23 @@ void SpotMap::filter_tile(std::size_t tile) const {
     const std::ptrdiff_t bottom = bound(down + 1, filter.rows);
     const LitCells in = filter.cells(left - reach, top - reach, right + reach, bottom + reach);
     std::uint16_t* const out = filter_->values.data();
-    constexpr std::ptrdiff_t block = 32; // where all cells in reach are equal there is nothing to sum up
-    for (std::ptrdiff_t y = top; y < bottom; y += block) {
-        for (std::ptrdiff_t x = left; x < right; x += block) {
-            const std::ptrdiff_t end_x = std::min(x + block, right);
-            const std::ptrdiff_t end_y = std::min(y + block, bottom);
+    constexpr auto step = static_cast<std::ptrdiff_t>(at_once);
+    std::array<float, at_once> readings{};
+    for (std::ptrdiff_t y = top; y < bottom; y += step) {
+        for (std::ptrdiff_t x = left; x < right; x += step) {
+            const std::ptrdiff_t end_x = std::min(x + step, right);
+            const std::ptrdiff_t end_y = std::min(y + step, bottom);
             const bool alike = uniform(in, x - left, y - top, end_x - left + 2 * reach, end_y - top + 2 * reach);
             for (std::ptrdiff_t j = y; j < end_y; ++j) {
+                const std::ptrdiff_t row = j - top + reach;
+                const float* cell = in.at(x - left + reach, row);
+                const bool plain = alike || j >= filter.rows - reach;
+                if (!plain) {
+                    filter.means(in, x - left + reach, row, readings);
+                }
                 for (std::ptrdiff_t i = x; i < end_x; ++i) {
-                    const std::ptrdiff_t column = i - left + reach;
-                    const std::ptrdiff_t row = j - top + reach;
-                    const bool plain = alike || i >= filter.columns - reach || j >= filter.rows - reach;
-                    const float value = plain ? *in.at(column, row) : filter.mean(in, column, row);
+                    const auto n = static_cast<std::size_t>(i - x);
+                    const float value = plain || i >= filter.columns - reach ? cell[n] : readings[n];
                     out[row_[static_cast<std::size_t>(j)] + column_[static_cast<std::size_t>(i)]] =
                         static_cast<std::uint16_t>(value * static_cast<float>(full) + 0.5F);
                 }
