@@ -177,4 +177,5 @@ def main():
             sys.exit('what is written by hand decides otherwise')
 
 
-main()
+if __name__ == "__main__":
+    main()

@@ -71,6 +71,12 @@ const std::vector<FindingKind>& finding_kinds() {
         {"margin-negative", Grade::hint, "a loop that calms down only because the array's reading is no straight line",
          "a push, a fresh battery or a smoother floor is enough to make it swing",
          "lower the gain, add a derivative part, look more often or drive slower"},
+        {"chip-too-slow", Grade::fault, "looks that take longer on a chip than the robot's period",
+         "looks come late, and what was tried on the map no longer runs",
+         "look less often, take a faster chip, or reckon less in a look"},
+        {"chip-too-small", Grade::fault, "a program that a chip has no room for",
+         "it cannot be loaded, or it writes over what it remembers",
+         "take a larger chip, or a plan with fewer rules and blocks"},
         // with a course
         {"bend-too-tight", Grade::fault, "a bend that the robot does not hold",
          "the line leaves the array on the outside of the bend",

@@ -18,8 +18,6 @@ namespace vast_turn::vetting {
 
 namespace {
 
-constexpr double usual_line_mm = 19.0;
-
 double line_of(const Collector& out) {
     if (out.course() != nullptr && !out.course()->tapes.empty()) {
         return out.course()->tapes.front().width_mm;

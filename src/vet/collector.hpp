@@ -25,6 +25,7 @@ public:
     const Robot* robot() const { return against_.robot; }
     const Course* course() const { return against_.course; }
     const Calibration* calibration() const { return against_.calibration; }
+    const std::optional<ChipRoom>& chip() const { return against_.chip; }
     runtime::NumberKind numbers() const { return against_.numbers; }
 
     /// A finding about a part of the plan's text. The empty span at 0 is the whole plan.
@@ -78,5 +79,7 @@ void check_robot(Collector& out);     ///< what the plan asks of a robot
 /// What a course asks of both; the scene is theirs, null without a robot.
 void check_course(Collector& out, const Scene* scene);
 void check_calibration(Collector& out);
+/// What its C costs on a chip; over a straight lane without a scene.
+void check_chip(Collector& out, const Scene* scene);
 
 } // namespace vast_turn::vetting

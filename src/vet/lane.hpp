@@ -11,6 +11,9 @@
 
 namespace vast_turn::vetting {
 
+/// Of tape, where no course says it.
+inline constexpr double usual_line_mm = 19.0;
+
 /// A straight line of three metres, painted: in the colours of a course, or in those of a new one.
 Course straight_lane(const Course* like, double line_mm);
 

@@ -23,6 +23,9 @@ bool is_looked_for(const FindingKind& kind, const VetAgainst& against) {
     if (is_one_of(kind, {"one-device", "step-too-long", "dead-band", "oscillates", "margin-negative"})) {
         return against.robot != nullptr;
     }
+    if (is_one_of(kind, {"chip-too-slow", "chip-too-small"})) {
+        return against.robot != nullptr && against.chip.has_value();
+    }
     if (is_one_of(kind, {"plate-ignored", "plate-absent"})) {
         return against.course != nullptr;
     }
@@ -78,6 +81,9 @@ VetReport vet(const Plan& plan, const VetAgainst& against) {
     }
     if (against.calibration != nullptr) {
         vetting::check_calibration(out);
+    }
+    if (against.robot != nullptr && against.chip) {
+        vetting::check_chip(out, scene ? &*scene : nullptr);
     }
     vetting::take_allowed(out, report, [&](const FindingKind& kind) { return is_looked_for(kind, against); });
     const auto rank = [](const Finding& f) { return std::tuple(f.place.line, f.place.column, f.kind, f.message); };

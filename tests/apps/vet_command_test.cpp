@@ -172,3 +172,33 @@ TEST_CASE("vet with a robot, a course and a calibration; what does not fit is re
     CHECK(call_vturn({"vet", "nowhere.plan"}).status == 2);
     CHECK(call_vturn({"vet", "data/fern-house/gentle.plan", "--json", "--sarif"}).status == 2);
 }
+
+TEST_CASE("vet --chip says what a look costs there and whether the program fits; what is no chip is refused") {
+    const std::string plan = "data/fern-house/plans/five-pid.plan";
+    const auto vet = [&](const std::string& chip) {
+        return call_vturn({"vet", plan, "--robot", "data/fern-house/sprig-5.robot.toml", "--chip", chip});
+    };
+    const Called roomy = vet("8-bit,16MHz,24kB,1.5kB");
+    CHECK(roomy.status == 0);
+    CHECK(roomy.out.find("a look on the chip") != std::string::npos);
+    CHECK(roomy.out.find(" cycles in the mean, ") != std::string::npos);
+    CHECK(roomy.out.find(" of 12 ms (") != std::string::npos);
+    CHECK(roomy.out.find(" of 24576 bytes of flash, 157 of 1536 of memory, beside your own") != std::string::npos);
+    const Called tight = vet("32-bit,0.1MHz,1kB,100B");
+    CHECK(tight.status == 1);
+    CHECK(tight.out.find("on this chip, the robot looks every 12 ms (chip-too-slow)") != std::string::npos);
+    CHECK(tight.out.find("it remembers 176 bytes, this chip has memory for 100 (chip-too-small)") != std::string::npos);
+    CHECK(tight.out.find(" bytes of flash, this chip has 1024 (chip-too-small)") != std::string::npos);
+    CHECK(vet("8-bit").out.find(" of 12 ms") == std::string::npos); // no clock, no time
+    for (const auto& [chip, words] : {std::pair{"16-bit", "did you mean `8-bit`?"},
+                                      {"8-bit,16Mhz", "`16Mhz` is neither a clock nor a size"},
+                                      {"8-bit,1kB,2kB,3kB", "`3kB` comes after flash and memory"},
+                                      {"8-bit,8MHz,9MHz", "`9MHz` comes after another clock"},
+                                      {"8-bit,", "nothing stands behind the last comma"},
+                                      {"8-bit,16MHz,-2kB", "`-2kB` is neither"}}) {
+        const Called refused = vet(chip);
+        CHECK(refused.status == 2);
+        CHECK_MESSAGE(refused.err.find(words) != std::string::npos, refused.err);
+    }
+    CHECK(call_vturn({"vet", plan, "--chip", "8-bit"}).status == 2); // of which robot?
+}

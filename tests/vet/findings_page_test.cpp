@@ -9,6 +9,7 @@
 #include "support/fixtures.hpp"
 #include "support/rounds.hpp"
 #include "vast_turn/formats/read/calibration_file.hpp"
+#include "vast_turn/formats/read/chip_text.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
@@ -56,7 +57,12 @@ VetReport vetted(const std::map<std::string, std::string>& blocks, bool cured) {
     if (const std::string* text = block(blocks, "calibration", cured)) {
         calibration = parse_calibration(*text, "calibration").levels;
     }
-    return vet(plan, {robot ? &*robot : nullptr, course ? &*course : nullptr, calibration ? &*calibration : nullptr});
+    VetAgainst against{robot ? &*robot : nullptr, course ? &*course : nullptr, calibration ? &*calibration : nullptr};
+    if (const std::string* text = block(blocks, "chip", cured)) {
+        const std::size_t from = text->find_first_not_of('\n');
+        against.chip = parse_chip(text->substr(from, text->find('\n', from) - from));
+    }
+    return vet(plan, against);
 }
 
 /// Who looks too seldom, or sees the line pass between two sensors, swings as well.

@@ -4,6 +4,7 @@
 
 #include <doctest/doctest.h>
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include "support/fixtures.hpp"
 #include "support/rounds.hpp"
@@ -153,6 +154,20 @@ for n, row in enumerate(sys.stdin):
         called.out.find("  on          '" + slow +
                         "': 82 looks answered, 18 came late, while it was still busy; the slowest took 25 of 10 ms") !=
         std::string::npos);
+    const auto json = [&](std::vector<std::string> call) {
+        call.insert(call.end(), {"--on", "'" + slow + "'", "--json"});
+        return nlohmann::json::parse(call_vturn(call).out).at("on");
+    };
+    const std::vector<std::string> files = {demo_files + "aisle.course.toml", demo_files + "sprig-2.robot.toml",
+                                            demo_files + "left-first.plan"};
+    const auto of_run = json({"run", files[0], files[1], files[2], "--limit-s", "1"});
+    CHECK(of_run.at("looks") == 82);
+    CHECK(of_run.at("late") == 18);
+    CHECK(of_run.at("slowest_ms") == 25.0);
+    CHECK(of_run.at("period_ms") == 10.0);
+    const auto of_trips =
+        json({"trips", demo_files + "fern-house.course.toml", files[1], files[2], "--no-cures", "--filter", "water"});
+    CHECK(of_trips.at("late").get<int>() > 18);
     const auto trips = call_vturn({"trips", demo_files + "fern-house.course.toml", demo_files + "sprig-2.robot.toml",
                                    demo_files + "left-first.plan", demo_files + "right-first.plan", "--on", "cat"});
     CHECK(trips.status == 2);

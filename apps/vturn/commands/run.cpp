@@ -134,7 +134,7 @@ int drive_once(const Streams& streams, const RunCall& options) {
     const std::optional<NumbersCheck> numbers =
         is_short && !other ? std::optional(check_numbers(plan, run.told)) : std::nullopt;
     if (options.json) {
-        streams.out << run_json(scene, plan, run, numbers ? &*numbers : nullptr);
+        streams.out << run_json(scene, plan, run, numbers ? &*numbers : nullptr, other ? &other->pace() : nullptr);
     } else {
         print_run(streams, scene, plan, run);
         if (other) {

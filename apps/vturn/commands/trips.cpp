@@ -254,7 +254,7 @@ int tell_trips(const Streams& streams, const TripsCall& call, const TripReport& 
         }
         return status;
     }
-    streams.out << trips_json(report);
+    streams.out << trips_json(report, call.on.empty() ? nullptr : &paces.all());
     return report.passed() == report.taken() ? passed : answer_no;
 }
 

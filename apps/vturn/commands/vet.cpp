@@ -8,6 +8,7 @@
 #include "print/print.hpp"
 #include "print/print_vet.hpp"
 #include "vast_turn/formats/read/calibration_file.hpp"
+#include "vast_turn/formats/read/chip_text.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/write/vet_json.hpp"
@@ -26,6 +27,7 @@ struct VetCall {
     std::string course;
     std::string calibration;
     std::string explain;
+    std::string chip;
     std::string numbers = "double";
     bool json = false;
     bool sarif = false;
@@ -48,6 +50,10 @@ int vet_plans(const Streams& streams, const VetCall& call) {
     std::optional<Robot> robot;
     std::optional<Course> course;
     std::optional<Calibration> calibration;
+    std::optional<ChipRoom> chip;
+    if (!call.chip.empty()) {
+        chip = parse_chip(call.chip);
+    }
     if (!call.robot.empty()) {
         robot = load_robot(call.robot);
     }
@@ -71,7 +77,7 @@ int vet_plans(const Streams& streams, const VetCall& call) {
                              "use a calibration and a plan that belong together");
         }
         VetReport report = vet(plan, {robot ? &*robot : nullptr, course ? &*course : nullptr,
-                                      calibration ? &*calibration : nullptr, numbers_of(call.numbers)});
+                                      calibration ? &*calibration : nullptr, numbers_of(call.numbers), chip});
         all.push_back({std::move(plan), std::move(report)});
     }
     print_warnings(streams, warnings);
@@ -100,10 +106,15 @@ void add_vet(Parser& parser, Streams& streams) {
         "vet", "What is wrong with a plan: patterns without a rule, rules that never act, bends that it does not hold");
     auto options = std::make_shared<VetCall>();
     command.reads("PLAN", options->plans, "plan files (*.plan)");
-    command.reads("--robot", options->robot, "robot file: bends, dead band, gains and delay");
+    const Option robot = command.reads("--robot", options->robot, "robot file: bends, dead band, gains and delay");
     const Option course =
         command.reads("--course", options->course, "course file: its bends, lines, plates, gaps and starts");
     command.reads("--calibration", options->calibration, "calibration file: levels within noise, dead sensors");
+    command
+        .option("--chip", options->chip,
+                "8-bit or 32-bit, with its clock, flash and memory (8-bit,16MHz,24kB,1.5kB): whether the plan's C fits "
+                "and how long a look takes there")
+        .needs(robot);
     command.option("--explain", options->explain,
                    "tell about one code, with a plan that shows it and one that cures it");
     const Option json = command.prints_data("--json", options->json, "print JSON");

@@ -3,7 +3,10 @@
 /// Finds out what is wrong with a plan: of the plan alone by logic, against a robot and a course by trial drives.
 /// docs/findings.md lists what is looked for.
 
+#include <optional>
+
 #include "vast_turn/course/board/course.hpp"
+#include "vast_turn/emit/chip_cost.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/robot/robot.hpp"
 #include "vast_turn/sense/calibrate.hpp"
@@ -18,6 +21,9 @@ struct VetAgainst {
     const Calibration* calibration = nullptr; ///< of the robot's sensors, left to right
     /// How the plan computes where it is driven. What is said of formulas is said of exact numbers.
     runtime::NumberKind numbers = runtime::NumberKind::binary64;
+    /// Where its C is to run, in `float` (emit/chip_cost.hpp); looked at with a robot. Over the course from each start,
+    /// or over a straight line.
+    std::optional<ChipRoom> chip = std::nullopt;
 };
 
 /// Everything that is found, allowed by comments (`// vet: allow CODE because ...` on the line before or at the end of

@@ -180,10 +180,21 @@ Json case_json(const TripCase& one, const Pilot& pilot, const CaseReport& report
     return trip;
 }
 
+Json pace_json(const Pace& pace, const Scene& scene) {
+    return {{"looks", pace.looks},
+            {"late", pace.late},
+            {"slowest_ms", pace.slowest_ms},
+            {"period_ms", scene.robot().look_ms}};
+}
+
 } // namespace
 
-std::string run_json(const Scene& scene, const Pilot& pilot, const Run& run, const NumbersCheck* numbers) {
+std::string run_json(const Scene& scene, const Pilot& pilot, const Run& run, const NumbersCheck* numbers,
+                     const Pace* pace) {
     Json json = run_object(scene, pilot, run);
+    if (pace != nullptr) {
+        json["on"] = pace_json(*pace, scene);
+    }
     json["choices"] = choices_json(scene, run);
     if (numbers != nullptr) {
         json["numbers"] = {{"kind", "float"},
@@ -223,7 +234,7 @@ std::string trips_json(const LayoutsReport& report) {
                     {"plans", plans}});
 }
 
-std::string trips_json(const TripReport& report) {
+std::string trips_json(const TripReport& report, const Pace* pace) {
     const Scene& scene = *report.cases.at(0).scene;
     Json plans = Json::array();
     for (const PilotReport& one : report.pilots) {
@@ -233,11 +244,15 @@ std::string trips_json(const TripReport& report) {
         }
         plans.push_back({{"plan", one.pilot.name()}, {"file", one.pilot.file()}, {"trips", trips}});
     }
-    return written({{"course", scene.course().name},
-                    {"robot", scene.robot().name},
-                    {"passed", report.passed()},
-                    {"failed", report.taken() - report.passed()},
-                    {"plans", plans}});
+    Json json{{"course", scene.course().name},
+              {"robot", scene.robot().name},
+              {"passed", report.passed()},
+              {"failed", report.taken() - report.passed()},
+              {"plans", plans}};
+    if (pace != nullptr) {
+        json["on"] = pace_json(*pace, scene);
+    }
+    return written(json);
 }
 
 } // namespace vast_turn
