@@ -157,6 +157,34 @@ TEST_CASE("a bend that tightens and eases again is told at its tightest") {
     CHECK(graph.stretches[0].tightest_mm == doctest::Approx(1.0 / (70.0 * k * k)).epsilon(0.07));
 }
 
+TEST_CASE("a spiral is told at its innermost turn, an arc that a line ends with as it is") {
+    const DrawnCourse d;
+    const auto tightest = [&](const std::string& path) {
+        const RouteGraph graph =
+            find_route_graph(d.svg("width=\"620mm\" height=\"560mm\" viewBox=\"0 0 620 560\"",
+                                   "<path d=\"" + path + "\" fill=\"none\" stroke=\"#161514\" stroke-width=\"15\"/>"));
+        REQUIRE(graph.stretches.size() == 1);
+        return graph.stretches[0].tightest_mm;
+    };
+    const auto spiral = [](double inner, double grow) { // from the inside, one and a half turns
+        std::string path;
+        for (double t = 0.0; t < 9.42; t += 0.02) {
+            const double r = inner + grow * t;
+            path += fmt::format("{}{:.3f},{:.3f} ", path.empty() ? "M" : "L", 300.0 + r * std::cos(t),
+                                280.0 + r * std::sin(t));
+        }
+        return path;
+    };
+    for (const auto& [inner, grow] : {std::pair{33.0, 9.0}, {47.0, 11.0}, {64.0, 14.0}}) {
+        CAPTURE(inner);
+        const double first = inner + grow * 7.5 / inner; // but for the last half width
+        const double true_mm = std::pow(first * first + grow * grow, 1.5) / (first * first + 2.0 * grow * grow);
+        CHECK(tightest(spiral(inner, grow)) == doctest::Approx(true_mm).epsilon(0.07));
+    }
+    CHECK(tightest("M90,300 H300 A72,72 0 0 1 372,372 V372") == doctest::Approx(72.0).epsilon(0.06));
+    CHECK(tightest("M90,300 H300 A45,45 0 1 1 255,345") == doctest::Approx(45.0).epsilon(0.06));
+}
+
 TEST_CASE("a board that covers a fifth of its page is found by its outline") {
     const DrawnCourse d;
     const Course course = d.svg(

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <cstddef>
 #include <optional>
+#include <utility>
 
 namespace vast_turn {
 
@@ -210,6 +211,7 @@ private:
             }
         }
         Bent bent = peak_within(from, to, radius, reach);
+        bent.radius_mm = std::min(bent.radius_mm, tightest_at_end(from, to));
         // A circle much larger than the parabola holds more than the bend. How much is believed grows with the way that
         // lies on it: of a way hardly longer than the parabola's nothing, and on mixed courses the parabola at the
         // tightest of many places is too tight by up to a seventh.
@@ -255,6 +257,42 @@ private:
         const double eases = std::min(first, last) / tightest.radius_mm - 1.0;
         constexpr double further = 0.7; // 0.57 for a bend that is a parabola of the way; real ones are more pointed
         return {tightest.radius_mm / (1.0 + further * std::min(eases, 0.5)), tightest.at};
+    }
+
+    double bent_within(std::size_t from, std::size_t to) const {
+        CircleFit fit(path_[from]);
+        for (std::size_t i = from; i <= to; ++i) {
+            fit.add(path_[i]);
+        }
+        const std::optional<CircleFit::Circle> circle = fit.solved();
+        return circle ? 1.0 / circle->radius_mm : 0.0;
+    }
+
+    /// A bend that goes on tightening up to the end of the line, as a spiral does, is tightest there: its thirds bend
+    /// more and more, about as much each time. Where an arc begins behind a straight the last two bend alike.
+    double tightest_at_end(std::size_t from, std::size_t to) const {
+        constexpr std::size_t shortest = 7;
+        const std::size_t third = (to - from) / 3;
+        const bool at_begin = from <= led_.begin;
+        const bool at_end = to + 1 + led_.end >= path_.size();
+        if (at_begin == at_end || third < shortest || !is_line(from, to)) {
+            return endless_mm;
+        }
+        double far = bent_within(from, from + third);
+        const double middle = bent_within(from + third, to - third);
+        double near = bent_within(to - third, to);
+        if (at_begin) {
+            std::swap(far, near);
+        }
+        constexpr double error_mm = 0.05;
+        const double noise = 8.0 * error_mm / static_cast<double>(third * third);
+        const double before = middle - far;
+        const double behind = near - middle;
+        if (before < noise || behind < std::max(noise, 0.85 * before)) {
+            return endless_mm;
+        }
+        const double there = (far + middle + near) / 3.0 + 0.75 * (near - far); // half the way on from the middle
+        return std::max(1.0 / there, 0.7 / near);
     }
 
     /// How far points may be off, root mean square: little beside the rise of the arc, since what does not belong to it

@@ -28,7 +28,7 @@ struct Led {
 /// laid through as much of the line round it as lies on one (I. Kasa: A circle fitting procedure and its error
 /// analysis, IEEE Trans. Instrum. Meas. 25, 1976), so that a stray of the line over a short way does not count.
 /// Where two thirds of that way lie on a smaller circle the bend tightens and eases again; how much smaller tells how
-/// tight it is in between.
+/// tight it is in between. One that goes on tightening up to an end of the line is tightest there.
 Bend tightest_bend(const std::vector<Vec2>& path, const std::vector<bool>& bridged, Led led);
 
 /// The radius of the circle on which a way lies, bridged points left out; infinite when it lies on
