@@ -175,7 +175,9 @@ TEST_CASE("a spiral is told at its innermost turn, an arc that a line ends with 
         }
         return path;
     };
-    for (const auto& [inner, grow] : {std::pair{33.0, 9.0}, {47.0, 11.0}, {64.0, 14.0}}) {
+    for (const auto& one : {std::pair{33.0, 9.0}, {47.0, 11.0}, {64.0, 14.0}}) {
+        const double inner = one.first; // of its innermost turn, and by how much it grows in a radian
+        const double grow = one.second;
         CAPTURE(inner);
         const double first = inner + grow * 7.5 / inner; // but for the last half width
         const double true_mm = std::pow(first * first + grow * grow, 1.5) / (first * first + 2.0 * grow * grow);
