@@ -33,7 +33,7 @@ void find_tapes_and_markers(Course& course, double cell_mm, const Drawing& drawi
         drawn.markers.clear();
         paint_surface(drawn, cell_mm, &drawing);
     }
-    find_markers(drawn);
+    find_markers(drawn, drawing.facts().on_floor.pixel_mm);
     find_tapes(drawn);
     for (Tape& tape : drawn.tapes) {
         if (tape.drawn) {

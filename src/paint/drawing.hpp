@@ -20,6 +20,7 @@ struct OnFloor {
     Vec2 from_mm;               ///< where on it the board begins
     Vec2 board_mm;              ///< how large the board is
     Vec2 mm_per_unit{1.0, 1.0}; ///< of its own units: pixels, user units, points
+    double pixel_mm = 0.0;      ///< of a picture: the side of its pixels; nothing smaller shows its colour
 };
 
 /// What is known of a drawing before it is painted.

@@ -28,7 +28,7 @@ public:
             facts_.on_floor.size_mm = facts_.on_floor.board_mm = flat.board_mm;
             facts_.notes = std::move(flat.notes);
         }
-        mm_per_px_ = facts_.on_floor.mm_per_unit.x;
+        mm_per_px_ = facts_.on_floor.pixel_mm = facts_.on_floor.mm_per_unit.x;
         see_light(keys.even_light, checked);
     }
 

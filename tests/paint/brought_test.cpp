@@ -103,6 +103,7 @@ TEST_CASE("brought courses: on pages, as PDF, as JPEG, photographed at a slant t
         CHECK(rates.found.right >= 0.93 * rates.found.all - 2.0);
         CHECK(rates.lengths.right >= 0.92 * rates.lengths.all - 2.0);
         CHECK(rates.gaps.right >= 0.94 * rates.gaps.all - 2.0);
+        CHECK(rates.plates.right >= 0.92 * rates.plates.all - 1.0);
         CHECK(rates.bends.right >= 0.95 * rates.bends.all - 2.0);
     }
 }

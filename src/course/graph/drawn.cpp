@@ -80,6 +80,14 @@ CellBox cells_in(const Surface& surface, const Area& area) {
             part(first(area.from.x), right), part(first(area.from.y), bottom)};
 }
 
+/// The smallest plate that is one. Of a small plate in pixels of more than a millimetre the rim shows a mixture with
+/// what lies round it, so that less of it has its colour; but a few pixels of a colour may be chance.
+double least_mm2(double pixel_mm) {
+    constexpr double usual_mm2 = 60.0;
+    constexpr double chance_pixels = 7.0;
+    return std::min(usual_mm2, std::max(usual_mm2 / std::max(1.0, pixel_mm), chance_pixels * pixel_mm * pixel_mm));
+}
+
 Marker marker_of(const Moments& m, double cell_mm) {
     const EqualBox box = equal_box(m, cell_mm);
     Marker marker;
@@ -152,7 +160,7 @@ FoundColours find_colours(const Surface& surface, const std::map<std::string, Rg
     return found;
 }
 
-void find_markers(Course& course) {
+void find_markers(Course& course, double pixel_mm) {
     const Surface& surface = course.surface;
     const PaletteIndex index(course);
     const auto columns = static_cast<std::size_t>(surface.columns);
@@ -172,7 +180,7 @@ void find_markers(Course& course) {
     for (const auto& entry : course.palette) {
         names.push_back(entry.first);
     }
-    constexpr double least_mm2 = 60.0;
+    const double least = least_mm2(pixel_mm);
     std::vector<std::size_t> open;
     for (std::size_t first = 0; first < patch.size(); ++first) {
         const std::int8_t colour = patch[first];
@@ -198,7 +206,7 @@ void find_markers(Course& course) {
             reach(at >= columns, at - columns);
             reach(at + columns < patch.size(), at + columns);
         }
-        if (moments.n * surface.cell_mm * surface.cell_mm >= least_mm2) {
+        if (moments.n * surface.cell_mm * surface.cell_mm >= least) {
             Marker marker = marker_of(moments, surface.cell_mm);
             marker.colour = names[static_cast<std::size_t>(colour)];
             marker.rgb = course.palette[marker.colour];
