@@ -193,7 +193,7 @@ def told(name, found):
 
 def main():
     vturn, work, keep = (pathlib.Path(p).resolve() for p in sys.argv[1:4])
-    count = int(sys.argv[4]) if len(sys.argv) > 4 else 300
+    count = int(sys.argv[4]) if len(sys.argv) > 4 else 420
     known = [json.loads(line) for line in keep.read_text().splitlines()] if keep.exists() else []
     seen = {one['seed'] for one in known}
     with concurrent.futures.ThreadPoolExecutor() as pool, keep.open('a') as out:

@@ -22,12 +22,6 @@ double paid(const Work& work, const emit::Prices& prices) {
     return std::inner_product(work.counts.begin(), work.counts.end(), prices.begin(), 0.0);
 }
 
-Work one(WorkKind kind, double times = 1.0) {
-    Work work;
-    work[kind] = times;
-    return work;
-}
-
 } // namespace
 
 /// Work by what a look passes through.
@@ -49,7 +43,6 @@ struct ChipMeter::Parts : runtime::Follower {
     Work sum;
     double most = 0.0;
     std::size_t looks = 0;
-    double marks = 0.0;
     bool has_held = false;
     RuleId last; ///< that acted in the look before
 
@@ -67,7 +60,7 @@ struct ChipMeter::Parts : runtime::Follower {
         const emit::CPieces pieces(metered, runtime::NumberKind::binary32);
         const emit::Shape shape(plan, pieces);
         const ProgramTables& tables = plan.tables();
-        marks = static_cast<double>(shape.marks.size());
+        each_look[WorkKind::mark] = static_cast<double>(shape.marks.size());
         const auto guards_of = [&](const runtime::Block& owner, const std::string& function) {
             const std::vector<WorkPart> parts = taken_apart.parts(function);
             for (std::size_t i = 0; i < std::min<std::size_t>(owner.guards, parts.size()); ++i) {
@@ -107,7 +100,6 @@ struct ChipMeter::Parts : runtime::Follower {
         };
         held = besides("if (s->look != 1 &&");
         ever_held = besides("if (s->was_ever_held)");
-        each_look[WorkKind::mark] = marks;
         for (const char* function : {"look", "take_stand", "watch_conditions", "guards_take_the_look"}) {
             each_look.add(taken_apart.work(function, seldom));
         }
@@ -135,10 +127,10 @@ struct ChipMeter::Parts : runtime::Follower {
             }
             break;
         case runtime::Stage::begun:
-            now.add(one(WorkKind::transfer));
+            now[WorkKind::transfer] += 1.0;
             now[WorkKind::store] += machine.program().blocks[number].cells;
             break;
-        case runtime::Stage::ended: now.add(one(WorkKind::transfer)); break;
+        case runtime::Stage::ended: now[WorkKind::transfer] += 1.0; break;
         }
     }
 

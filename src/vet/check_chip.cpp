@@ -36,6 +36,9 @@ Metered metered(Collector& out, const Scene& scene) {
     if (out.plan().reads(runtime::Op::button)) {
         options.button_s = {{0.0, 0.4}};
     }
+    if (scene.course().starts.empty()) {
+        throw InputError("", "the course has no start", "add one");
+    }
     Metered all;
     double sum = 0.0;
     for (const StartPose& start : scene.course().starts) {

@@ -201,4 +201,13 @@ TEST_CASE("vet --chip says what a look costs there and whether the program fits;
         CHECK_MESSAGE(refused.err.find(words) != std::string::npos, refused.err);
     }
     CHECK(call_vturn({"vet", plan, "--chip", "8-bit"}).status == 2); // of which robot?
+    const fixtures::Folder folder;
+    vast_turn::write_file(folder.file("no-start.course.toml"),
+                          "name = \"bare\"\nsize_mm = [410, 290]\nline = { colour = \"#1B1B1B\", width_mm = 19 }\n"
+                          "[[tape]]\npath = \"M 60,150 H 340\"\n");
+    const Called nowhere = call_vturn({"vet", plan, "--robot", "data/fern-house/sprig-5.robot.toml", "--course",
+                                       folder.file("no-start.course.toml"), "--chip", "8-bit"});
+    CHECK_MESSAGE(nowhere.out.find("not decided: what it costs on the chip: the course has no start") !=
+                      std::string::npos,
+                  nowhere.out, nowhere.err);
 }

@@ -114,8 +114,7 @@ TEST_CASE("a plan's C for a robot drives the demo as the map does with the same 
         const bool last = &one == std::end(drives) - 1;
         for (const auto numbers : {runtime::NumberKind::binary32, runtime::NumberKind::binary64}) {
             if (fixtures::sanitized && last != (numbers == runtime::NumberKind::binary64)) {
-                continue; // it is the C that takes long to build; there the last is driven in double, the others in
-                          // float
+                continue; // C takes long to build: there the last is driven in double alone, the others in float
             }
             CAPTURE(one.plan);
             CAPTURE(one.robot);
