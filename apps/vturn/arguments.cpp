@@ -87,9 +87,59 @@ void Command::footer(const std::string& text) { command_->footer(text); }
 
 void Command::does(std::function<int()> work) {
     command_->callback([work = std::move(work), status = status_, files = files_, streams = streams_] {
+        find(*files, *streams);
         check(*files, *streams);
         *status = work();
     });
+}
+
+void Command::course(std::string& into) {
+    word({vast_turn::FolderKind::course, &into, nullptr, true}, "COURSE", "course file (*.course.toml)");
+}
+
+void Command::robot(std::string& into) {
+    word({vast_turn::FolderKind::robot, &into, nullptr, true}, "ROBOT", "robot file (*.robot.toml)");
+}
+
+void Command::plan(std::string& into, const std::string& help) {
+    word({vast_turn::FolderKind::plan, &into, nullptr, true}, "PLAN", help);
+}
+
+void Command::plans(std::vector<std::string>& into, const std::string& help) {
+    word({vast_turn::FolderKind::plan, nullptr, &into, true}, "PLAN", help);
+}
+
+void Command::word(const WantedFile& place, const std::string& name, const std::string& help) {
+    files_->wanted.push_back(place);
+    const CLI::Option* option = place.one != nullptr ? command_->add_option(name, *place.one, help)
+                                                     : command_->add_option(name, *place.many, help);
+    files_->words.push_back([option] { return option->count() > 0 ? option->results() : std::vector<std::string>{}; });
+    files_->read.push_back([place] { return place.one != nullptr ? list_of(*place.one) : list_of(*place.many); });
+}
+
+void Command::alone() {
+    flag("--alone", files_->alone, "take no file that the call does not name, whatever the folder means");
+}
+
+void Command::find(Files& files, const Streams& streams) {
+    if (files.needless != nullptr && !files.needless->empty()) {
+        return;
+    }
+    std::vector<std::string> words;
+    for (const Names& given : files.words) {
+        const std::vector<std::string> some = given();
+        words.insert(words.end(), some.begin(), some.end());
+    }
+    if (files.alone) { // what the call needs it still needs
+        std::erase_if(files.wanted, [](const WantedFile& place) { return !place.is_needed; });
+    }
+    for (const WantedFile& place : files.wanted) {
+        if (place.is_needed) {
+            place.one != nullptr ? place.one->clear() : place.many->clear();
+        }
+    }
+    sort_words(words, files.wanted);
+    fill_from_folder(words, files.wanted, streams);
 }
 
 Option Command::prints_data(const std::string& names, bool& into, const std::string& help) {
@@ -132,6 +182,16 @@ constexpr const char* purpose = "Vast Turn: decision logic and route tests for l
                                 "Results go to standard output, diagnostics to standard error.\n"
                                 "Exit status: 0 passed, 1 the answer is no, 2 unusable input.";
 
+/// What people do first, for a call without a word.
+constexpr const char* first_steps =
+    "Vast Turn: decision logic and route tests for line-tracking robots. What people do first:\n\n"
+    "  vturn new my-robot    begin a folder: a robot, a course, a plan that follows its line, a trip that passes\n"
+    "  vturn map             the course: its lines, bends, gaps and junctions, from tape, a drawing or a photograph\n"
+    "  vturn table           what the plan does for each pattern of the sensors\n"
+    "  vturn trips           does the robot go where it should, and if not, why\n"
+    "  vturn watch           a run in the browser, driven anew whenever a file is saved\n\n"
+    "They take what the present folder means, or the files that you name. All commands: vturn --help\n";
+
 std::vector<std::string> command_names(const CLI::App& app) {
     std::vector<std::string> names;
     for (const CLI::App* command : app.get_subcommands([](const CLI::App*) { return true; })) {
@@ -151,6 +211,10 @@ int parse_and_run(const std::vector<AddCommand>& commands, const std::vector<std
     Parser parser(app, status, streams);
     for (const AddCommand add : commands) {
         add(parser, streams);
+    }
+    if (arguments.empty()) {
+        streams.err << first_steps;
+        return unusable;
     }
     std::vector<std::string> reversed(arguments.rbegin(), arguments.rend()); // as the parser wants them
     try {

@@ -12,6 +12,7 @@
 #include <vector>
 
 #include "cli.hpp"
+#include "meant_files.hpp"
 
 namespace CLI {
 class App;
@@ -61,6 +62,25 @@ public:
         files_->written.push_back([&into] { return list_of(into); });
         return option(names, into, help);
     }
+    /// The course, robot and plans that the command is about: words of the call without an option in front, in this
+    /// order or told apart by the endings of their names. What the call leaves out is what the folder means, see
+    /// meant_files.hpp.
+    void course(std::string& into);
+    void robot(std::string& into);
+    void plan(std::string& into, const std::string& help = "plan file (*.plan)");
+    void plans(std::vector<std::string>& into, const std::string& help);
+    /// An option that names a file which the command can do without: the folder's when neither the call nor `alone`
+    /// says otherwise.
+    template <class Into>
+    Option may_read(vast_turn::FolderKind kind, const std::string& names, Into& into, const std::string& help) {
+        files_->wanted.push_back({kind, &into, nullptr, false});
+        return reads(names, into, help);
+    }
+    /// With this option the command is not about any file.
+    void about_no_file_with(const std::string& option) { files_->needless = &option; }
+    /// A flag: what the call does not name is left out, whatever the folder means.
+    void alone();
+
     /// A flag with which the command prints data to standard output, so that no file may go there too.
     Option prints_data(const std::string& names, bool& into, const std::string& help);
     Option flag(const std::string& names, bool& into, const std::string& help);
@@ -76,10 +96,16 @@ private:
         std::vector<Names> read;
         std::vector<Names> written;
         std::vector<const bool*> prints_data;
+        std::vector<WantedFile> wanted;
+        std::vector<Names> words; ///< as given, in the order of the call
+        bool alone = false;
+        const std::string* needless = nullptr; ///< about no file when it is given
     };
     static std::vector<std::string> list_of(const std::string& one) { return {one}; }
     static std::vector<std::string> list_of(const std::vector<std::string>& many) { return many; }
     static void check(const Files& files, Streams& streams);
+    static void find(Files& files, const Streams& streams);
+    void word(const WantedFile& place, const std::string& name, const std::string& help);
 
     CLI::App* command_;
     int* status_;

@@ -20,7 +20,8 @@ public:
         outermost_mm_ += 0.5 * widest_spot;
     }
 
-    LineSpot at(Vec2 array, double heading_deg, const LineSpot& before) const {
+    /// Where a look was; `lit`: a sensor saw line.
+    LineSpot at(Vec2 array, double heading_deg, bool lit, const LineSpot& before) const {
         constexpr double none = std::numeric_limits<double>::infinity();
         std::uint32_t nearest = 0;
         std::uint32_t nearest_same = 0; // of those on the line that it was on
@@ -50,7 +51,9 @@ public:
         spot.stretch = points_.stretch(foot.point);
         spot.along_mm = points_.along(foot.point) + foot.beyond_mm;
         spot.away_mm = foot.away_mm;
-        spot.off = spot.away_mm > outermost_mm_ + 0.5 * graph_.stretch(spot.stretch).width_mm;
+        // Who comes onto a pad that is wider than its line is on it for as long as the array sees it.
+        const bool still_on = lit && !before.off && spot.stretch == before.stretch;
+        spot.off = !still_on && spot.away_mm > outermost_mm_ + 0.5 * graph_.stretch(spot.stretch).width_mm;
         spot.forward = faces(foot.point, joined(foot.point), direction(heading_deg));
         return spot;
     }
@@ -118,7 +121,7 @@ std::vector<LineSpot> walk_lines(const Scene& scene, const Run& run) {
     spots.reserve(run.looks.size());
     LineSpot before;
     for (const LookRecord& look : run.looks) {
-        before = walker.at(array_at(scene, look), static_cast<double>(look.heading_deg), before);
+        before = walker.at(array_at(scene, look), static_cast<double>(look.heading_deg), look.line_bits != 0, before);
         spots.push_back(before);
     }
     return spots;

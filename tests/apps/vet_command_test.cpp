@@ -168,7 +168,7 @@ TEST_CASE("vet with a robot, a course and a calibration; what does not fit is re
     CHECK(call_vturn({"vet", "data/fern-house/plans/search.plan", "--calibration", levels}).status == 2);
     CHECK(call_vturn({"vet", "data/fern-house/plans/search.plan", "--robot", "data/fern-house/sprig-2.robot.toml"})
               .status == 2);
-    CHECK(call_vturn({"vet"}).err.find("there is no plan to vet") != std::string::npos);
+    CHECK(call_vturn({"vet"}).err.find("no plan is named") != std::string::npos);
     CHECK(call_vturn({"vet", "nowhere.plan"}).status == 2);
     CHECK(call_vturn({"vet", "data/fern-house/gentle.plan", "--json", "--sarif"}).status == 2);
 }

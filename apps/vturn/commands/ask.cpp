@@ -205,8 +205,9 @@ void add_ask(Parser& parser, Streams& streams) {
     Command command = parser.command(
         "ask", "What a plan does with these looks, wheels in the air, and why; also over a recorded log");
     auto options = std::make_shared<AskCall>();
-    command.reads("PLAN", options->plan, "plan file (*.plan)").required();
-    command.reads("--robot", options->robot, "robot file: tells what the robot does and what stands at its outputs");
+    command.plan(options->plan);
+    command.may_read(FolderKind::robot, "--robot", options->robot,
+                     "robot file: tells what the robot does and what stands at its outputs");
     add_look_options(command, *options);
     command.reads("--script", options->script, "looks from this file, one a line; - for standard input");
     command.reads(
@@ -219,6 +220,7 @@ void add_ask(Parser& parser, Streams& streams) {
     command.flag("--card", options->card, "the bench check: a card of tape under one sensor after another");
     add_numbers_option(command, options->numbers);
     add_robot_options(command, options->on_robot);
+    command.alone();
     command.prints_data("--json", options->json, "print JSON");
     command.footer(
         "Examples:\n"

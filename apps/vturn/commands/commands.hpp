@@ -14,6 +14,7 @@ void add_draw(Parser& parser, Streams& streams);
 void add_export(Parser& parser, Streams& streams);
 void add_format(Parser& parser, Streams& streams);
 void add_map(Parser& parser, Streams& streams);
+void add_new(Parser& parser, Streams& streams);
 void add_report(Parser& parser, Streams& streams);
 void add_robot(Parser& parser, Streams& streams);
 void add_routes(Parser& parser, Streams& streams);

@@ -155,9 +155,9 @@ void add_compare(Parser& parser, Streams& streams) {
         "compare",
         "Plans side by side over the same trips and seeds: passed, time, speed, smoothness, how near the line");
     auto options = std::make_shared<CompareCall>();
-    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
-    command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
-    command.reads("PLAN", options->plans, "plan files").required();
+    command.course(options->course);
+    command.robot(options->robot);
+    command.plans(options->plans, "plan files");
     command.writes("-o,--output", options->picture,
                    "draw the paths of the first trip over each other into this file (.png, .svg or .pdf)");
     const Option repeat =

@@ -41,7 +41,7 @@ int draw(const Streams& streams, const DrawCall& call) {
 void add_draw(Parser& parser, Streams& streams) {
     Command command = parser.command("draw", "Draws a plan's blocks and the ways between them");
     auto call = std::make_shared<DrawCall>();
-    command.reads("PLAN", call->plan, "plan file (*.plan)").required();
+    command.plan(call->plan);
     command.writes("-o,--output", call->picture,
                    "draw into this file (.svg, .png, .pdf, or .dot for Graphviz); prints DOT when not given");
     command.footer(

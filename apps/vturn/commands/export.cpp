@@ -56,6 +56,9 @@ int export_plan(const Streams& streams, const ExportCall& call) {
     const NumberKind numbers = numbers_of(call.numbers);
     const Plan plan = load_plan(call.plan, &warnings);
     print_warnings(streams, warnings);
+    if (call.robot.empty() && !call.calibration.empty()) {
+        throw InputError("", "--calibration is of a robot, whose sensors it is for", "name it: --robot ROBOT");
+    }
     CSourceOptions options{.numbers = numbers, .name = call.name};
     if (!call.robot.empty()) {
         options.robot = load_robot(call.robot);
@@ -96,17 +99,15 @@ int export_plan(const Streams& streams, const ExportCall& call) {
 void add_export(Parser& parser, Streams& streams) {
     Command command = parser.command("export", "Writes a plan as plain C for the robot's own program");
     auto call = std::make_shared<ExportCall>();
-    command.reads("PLAN", call->plan, "a plan file (*.plan)").required();
+    command.plan(call->plan);
     command.option("-o,--output", call->folder, "folder for NAME.h and NAME.c; made when there is none").required();
     add_numbers_option(command, call->numbers);
-    const Option robot =
-        command.reads("--robot", call->robot,
-                      "also what lies between this robot's wires and the plan (*.robot.toml): sensing, "
-                      "motors, the loop, calibration on the floor, the serial line");
-    command
-        .reads("--calibration", call->calibration,
-               "built in (*.calibration.toml); without one the robot must be calibrated on the floor")
-        .needs(robot);
+    command.may_read(FolderKind::robot, "--robot", call->robot,
+                     "also what lies between this robot's wires and the plan (*.robot.toml): sensing, "
+                     "motors, the loop, calibration on the floor, the serial line");
+    command.may_read(FolderKind::calibration, "--calibration", call->calibration,
+                     "built in (*.calibration.toml); without one the robot must be calibrated on the floor");
+    command.alone();
     command.option("--name", call->name,
                    "NAME, with which every name in them begins; otherwise made from the plan's name");
     command.footer("Examples:\n  vturn export data/fern-house/rounds.plan -o robot --numbers float\n"

@@ -238,7 +238,7 @@ void add_map(Parser& parser, Streams& streams) {
         "map",
         "The course: starts, places, markers, trips, its junctions and lines as found on it; and a picture to scale");
     auto options = std::make_shared<MapCall>();
-    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
+    command.course(options->course);
     command.writes("-o,--output", options->picture,
                    "draw it into this file (.png, .svg or .pdf), or write its lines (.geojson, .dot)");
     command.writes("--export", options->drawing,

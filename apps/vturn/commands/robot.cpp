@@ -88,7 +88,7 @@ void add_robot(Parser& parser, Streams& streams) {
     Command command = parser.command(
         "robot", "A robot by itself: to scale, its ways and turns at each power, values that no robot has");
     auto options = std::make_shared<RobotCall>();
-    command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
+    command.robot(options->robot);
     command.writes("-o,--output", options->picture, "draw it into this file (.png, .svg or .pdf)");
     command.prints_data("--json", options->json, "print JSON");
     command.footer(

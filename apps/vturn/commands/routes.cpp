@@ -173,9 +173,9 @@ void add_routes(Parser& parser, Streams& streams) {
     Command command = parser.command(
         "routes", "Which way each plan goes at every junction from every side, how sure, and where that leads");
     auto options = std::make_shared<RoutesCall>();
-    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
-    command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
-    command.reads("PLAN", options->plans, "plan files, compared side by side").required();
+    command.course(options->course);
+    command.robot(options->robot);
+    command.plans(options->plans, "plan files, compared side by side");
     command.writes("-o,--output", options->picture,
                    "draw the first plan's choices into this file (.png, .svg or .pdf)");
     command.option("--repeat", options->choices.repeats, "robots set before each junction on each side")

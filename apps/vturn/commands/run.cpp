@@ -152,9 +152,9 @@ void add_run(Parser& parser, Streams& streams) {
     Command command =
         parser.command("run", "Drives a robot over a course once: route, end, way, events; picture and trace");
     auto options = std::make_shared<RunCall>();
-    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
-    command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
-    command.reads("PLAN", options->plan, "plan file (*.plan)").required();
+    command.course(options->course);
+    command.robot(options->robot);
+    command.plan(options->plan);
     command.writes("-o,--output", options->picture, "draw the path into this file (.png, .svg or .pdf)");
     command
         .option("--plot", options->plot,

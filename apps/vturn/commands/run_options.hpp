@@ -34,8 +34,8 @@ struct RobotOptions {
 };
 
 inline void add_robot_options(Command& command, RobotOptions& options) {
-    command.reads(
-        "--calibration", options.calibration,
+    command.may_read(
+        vast_turn::FolderKind::calibration, "--calibration", options.calibration,
         "what the sensors read with (*.calibration.toml); half way between the course's colours when not given");
     command
         .option("--fault", options.faults,
@@ -137,8 +137,9 @@ inline void add_drive_options(Command& command, DriveOptions& options) {
         .option("--day", options.run.day,
                 "drive this day of the robot, from 1; 0 is an ideal one, on which the robot is as described")
         .shows_default();
-    command.reads("--variation", options.days_file,
-                  "how days differ (*.days.toml), in place of what the files of the robot and of the trips say of it");
+    command.may_read(
+        vast_turn::FolderKind::days, "--variation", options.days_file,
+        "how days differ (*.days.toml), in place of what the files of the robot and of the trips say of it");
     command.option("--step-ms", options.run.step_ms, "step of the simulation").shows_default().within(0.001, 100.0);
     command.option("--lost-s", options.run.lost_after_s, "tape nowhere under the array for longer than this ends a run")
         .shows_default()

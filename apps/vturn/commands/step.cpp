@@ -104,9 +104,9 @@ void add_step(Parser& parser, Streams& streams) {
     Command command =
         parser.command("step", "A run look by look: stop anywhere, go back, ask what if; by keys or a script");
     auto options = std::make_shared<StepCall>();
-    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
-    command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
-    command.reads("PLAN", options->plan, "plan file (*.plan)").required();
+    command.course(options->course);
+    command.robot(options->robot);
+    command.plan(options->plan);
     command.reads("--script", options->script, "commands from this file, a line each; - for standard input");
     command.writes("-o,--output", options->picture,
                    "draw the look where the session ends into this file (.png, .svg or .pdf)");

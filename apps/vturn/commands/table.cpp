@@ -94,12 +94,14 @@ void add_table(Parser& parser, Streams& streams) {
     Command command =
         parser.command("table", "Every pattern, in every habit: what the wheels do and which rule decides");
     auto options = std::make_shared<TableCall>();
-    command.reads("PLAN", options->plan, "plan file (*.plan)").required();
-    command.reads("--robot", options->robot, "robot file: tells what the robot does with those powers");
+    command.plan(options->plan);
+    command.may_read(FolderKind::robot, "--robot", options->robot,
+                     "robot file: tells what the robot does with those powers");
     command.option("--habit", options->habit, "this habit only");
     command.writes("-o,--output", options->picture,
                    "draw the first habit's table, or that of --habit, into this file (.png, .svg or .pdf)");
     command.flag("--each", options->each_pattern, "a row for every pattern, not one for all that act alike");
+    command.alone();
     const Option json = command.prints_data("--json", options->json, "print JSON");
     command.prints_data("--markdown", options->markdown, "print Markdown").excludes(json);
     command.footer(

@@ -309,9 +309,9 @@ void add_trips(Parser& parser, Streams& streams) {
     Command command =
         parser.command("trips", "Route tests: does each plan go where the course's trips say, and if not, why");
     auto options = std::make_shared<TripsCall>();
-    command.reads("COURSE", options->course, "course file (*.course.toml)").required();
-    command.reads("ROBOT", options->robot, "robot file (*.robot.toml)").required();
-    command.reads("PLAN", options->plans, "plan files, compared side by side").required();
+    command.course(options->course);
+    command.robot(options->robot);
+    command.plans(options->plans, "plan files, compared side by side");
     command.writes("--junit", options->junit, "write the results into this file (JUnit XML)");
     command.writes("-o,--output", options->picture,
                    "draw where the first failed trip was decided into this file (.png, .svg or .pdf)");

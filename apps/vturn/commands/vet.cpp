@@ -39,14 +39,21 @@ Calibration levels_of(const VetCall& call, const Robot* robot) {
     return robot != nullptr ? calibration_for(*robot, named) : named.levels;
 }
 
+void check_vet(const VetCall& call) {
+    if (call.robot.empty() && !call.chip.empty()) {
+        throw InputError("", "--chip is of a robot, whose looks it times", "name it: --robot ROBOT");
+    }
+    if (call.course.empty() && call.variant != as_drawn) {
+        throw InputError("", "--variant is of a course", "name it: --course COURSE");
+    }
+}
+
 int vet_plans(const Streams& streams, const VetCall& call) {
     if (!call.explain.empty()) {
         streams.out << explained(call.explain);
         return passed;
     }
-    if (call.plans.empty()) {
-        throw InputError("", "there is no plan to vet", "write vturn vet PLAN, or vturn vet --explain CODE");
-    }
+    check_vet(call);
     std::optional<Robot> robot;
     std::optional<Course> course;
     std::optional<Calibration> calibration;
@@ -105,23 +112,25 @@ void add_vet(Parser& parser, Streams& streams) {
     Command command = parser.command(
         "vet", "What is wrong with a plan: patterns without a rule, rules that never act, bends that it does not hold");
     auto options = std::make_shared<VetCall>();
-    command.reads("PLAN", options->plans, "plan files (*.plan)");
-    const Option robot = command.reads("--robot", options->robot, "robot file: bends, dead band, gains and delay");
-    const Option course =
-        command.reads("--course", options->course, "course file: its bends, lines, plates, gaps and starts");
-    command.reads("--calibration", options->calibration, "calibration file: levels within noise, dead sensors");
-    command
-        .option("--chip", options->chip,
-                "8-bit or 32-bit, with its clock, flash and memory (8-bit,16MHz,24kB,1.5kB): whether the plan's C fits "
-                "and how long a look takes there")
-        .needs(robot);
+    command.plans(options->plans, "plan files (*.plan)");
+    command.may_read(FolderKind::robot, "--robot", options->robot, "robot file: bends, dead band, gains and delay");
+    command.may_read(FolderKind::course, "--course", options->course,
+                     "course file: its bends, lines, plates, gaps and starts");
+    command.may_read(FolderKind::calibration, "--calibration", options->calibration,
+                     "calibration file: levels within noise, dead sensors");
+    command.option(
+        "--chip", options->chip,
+        "8-bit or 32-bit, with its clock, flash and memory (8-bit,16MHz,24kB,1.5kB): whether the plan's C fits "
+        "and how long a look takes there");
+    command.alone();
     command.option("--explain", options->explain,
                    "tell about one code, with a plan that shows it and one that cures it");
+    command.about_no_file_with(options->explain);
     const Option json = command.prints_data("--json", options->json, "print JSON");
     command.prints_data("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read")
         .excludes(json);
     add_numbers_option(command, options->numbers);
-    add_variant_option(command, options->variant).needs(course);
+    add_variant_option(command, options->variant);
     add_drawings_option(command, streams);
     command.footer("Example:\n  vturn vet data/fern-house/left-first.plan --robot data/fern-house/sprig-2.robot.toml "
                    "--course data/fern-house/fern-house.course.toml\n\n"

@@ -16,6 +16,7 @@
 #include "vast_turn/page/page.hpp"
 #include "vast_turn/trial/layouts_report.hpp"
 #include "vast_turn/trial/rounds.hpp"
+#include "vast_turn/vet/vet.hpp"
 #include "watch/file_watch.hpp"
 
 namespace vturn {
@@ -215,9 +216,9 @@ MadePage PageMaker::make(const Streams& streams, const std::string& changes_at) 
 }
 
 void add_page_options(Command& command, PageCall& call) {
-    command.reads("COURSE", call.course, "course file (*.course.toml)").required();
-    command.reads("ROBOT", call.robot, "robot file (*.robot.toml)").required();
-    command.reads("PLAN", call.plans, "plan files; the first is followed, the others are beside it").required();
+    command.course(call.course);
+    command.robot(call.robot);
+    command.plans(call.plans, "plan files; the first is followed, the others are beside it");
     command
         .option(
             "--plot", call.plot,
