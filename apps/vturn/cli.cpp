@@ -15,10 +15,10 @@ namespace vturn {
 namespace {
 
 int carry_out(const std::vector<std::string>& arguments, Streams streams) {
-    const std::vector<AddCommand> commands{add_new,   add_demo,   add_robot,         add_calibrate, add_table,
-                                           add_ask,   add_vet,    add_draw,          add_format,    add_map,
-                                           add_run,   add_routes, add_trips,         add_compare,   add_report,
-                                           add_watch, add_step,   add_debug_adapter, add_export};
+    const std::vector<AddCommand> commands{add_new,   add_demo,   add_robot,         add_calibrate,       add_table,
+                                           add_ask,   add_vet,    add_draw,          add_format,          add_map,
+                                           add_run,   add_routes, add_trips,         add_compare,         add_report,
+                                           add_watch, add_step,   add_debug_adapter, add_language_server, add_export};
     try {
         if (!arguments.empty() && arguments.front().empty()) {
             streams.err << "vturn: the name of the command is empty\n  to do: see vturn --help\n";

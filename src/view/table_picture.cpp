@@ -142,10 +142,13 @@ private:
         }
         const TableEntry& shown = entry != nullptr ? *entry : row.entries.back();
         const RuleInfo& rule = plan_.rule(shown.rule);
-        const std::size_t cases = row.entries.size() - (entry != nullptr ? 1 : 0);
-        line(bottom - 0.7 * small,
-             fmt::format("line {}{}{}", rule.line, rule.is_twin ? "m" : "",
-                         cases > 0 ? fmt::format(", {} by case", cases) : std::string{}),
+        std::string cases; // the lines of the rules that act in other cases
+        for (const TableEntry& other : row.entries) {
+            if (&other != &shown) {
+                cases += fmt::format("{}{}", cases.empty() ? ", by case " : ", ", plan_.rule(other.rule).line);
+            }
+        }
+        line(bottom - 0.7 * small, fmt::format("line {}{}{}", rule.line, rule.is_twin ? "m" : "", cases),
              row.may_be_unanswered ? ink::alarm : ink::faint, false);
         line(bottom - 2.1 * small, motion_words(shown), ink::text, false);
     }
@@ -154,6 +157,9 @@ private:
         const std::optional<Wheels> wheels = entry.wheels ? entry.wheels : entry.crisp;
         if (wheels) {
             return fmt::format("{:.3g} / {:.3g} %", wheels->left_pct, wheels->right_pct);
+        }
+        if (!entry.goes_to.empty()) {
+            return "begins " + entry.goes_to;
         }
         return entry.keeps_motion ? "as before" : "as measured";
     }

@@ -41,6 +41,7 @@ const std::vector<Room> rooms = {
     {"course/graph", {"base", "course/floor", "course/board"}},
     {"course/pieces", {"base", "course/floor", "course/board"}},
     {"robot", {"base", "runtime", "sense"}},
+    {"assist", with(up_to_plan, {"robot"})},
     {"emit", with(up_to_plan, {"robot"})},
     {"sim", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot"})},
     {"step", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},

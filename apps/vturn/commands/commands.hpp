@@ -13,6 +13,7 @@ void add_demo(Parser& parser, Streams& streams);
 void add_draw(Parser& parser, Streams& streams);
 void add_export(Parser& parser, Streams& streams);
 void add_format(Parser& parser, Streams& streams);
+void add_language_server(Parser& parser, Streams& streams);
 void add_map(Parser& parser, Streams& streams);
 void add_new(Parser& parser, Streams& streams);
 void add_report(Parser& parser, Streams& streams);

@@ -41,8 +41,8 @@ std::string spread_text(const Spread& spread, int digits) {
 std::string better_text(const Against& one) {
     const bool is_told = one.better.low > 0.0 || one.better.high < 0.0;
     const std::string by =
-        is_told ? fmt::format("by {:+.2g} to {:+.2g} %", 100.0 * one.better.low, 100.0 * one.better.high)
-                : fmt::format("not sure: {:+.2g} to {:+.2g} %", 100.0 * one.better.low, 100.0 * one.better.high);
+        is_told ? fmt::format("by {:+.0f} to {:+.0f} %", 100.0 * one.better.low, 100.0 * one.better.high)
+                : fmt::format("not sure: {:+.0f} to {:+.0f} %", 100.0 * one.better.low, 100.0 * one.better.high);
     return fmt::format("{} ({} gained, {} lost)", by, one.gained, one.lost);
 }
 
@@ -110,8 +110,19 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
         }
     }
     print_columns(streams.out, rows);
-    streams.out << "\naside: how far the array's middle is from the middle of the nearest tape, as a root mean square "
-                   "over the looks\n";
+    streams.out
+        << "\nEach number is the mean over the runs +- one standard deviation; the speeds are those of the point "
+           "midway between the wheels.\n";
+    if (all.size() > 1) {
+        streams.out << fmt::format("passes more than {}: in how many of 100 runs, as sure as 95 of 100; gained and "
+                                   "lost are the runs that only "
+                                   "one of both passed\n",
+                                   names.front());
+    }
+    streams.out << "change of steering: how much the wheels' difference changes from look to look; small is smooth\n"
+                   "aside: how far the array's middle is from the middle of the nearest tape, as a root mean square "
+                   "over the looks\n"
+                   "lost: the line was nowhere under the array for three looks or more\n";
 }
 
 int compare_plans(const Streams& streams, const CompareCall& call) {

@@ -1,6 +1,6 @@
 #pragma once
 
-/// Messages of the Debug Adapter Protocol: JSON behind a header that tells its length.
+/// Messages of the Debug Adapter and Language Server Protocols: JSON behind a header that tells its length.
 
 #include <iosfwd>
 #include <optional>

@@ -29,12 +29,19 @@ struct CaseWords {
 CaseWords words_of(const Plan& plan, const TableEntry& entry, const Robot* robot) {
     const RuleInfo& rule = plan.rule(entry.rule);
     CaseWords words;
-    const std::optional<Wheels> wheels = entry.wheels ? entry.wheels : entry.crisp;
+    const std::optional<Wheels> wheels = entry.wheels          ? entry.wheels
+                                         : entry.begins_wheels ? entry.begins_wheels
+                                                               : entry.crisp;
     if (wheels) {
-        const char* about = entry.wheels ? "" : "~";
+        const char* about = entry.wheels || entry.begins_wheels ? "" : "~";
         words.left = fmt::format("{}{:.4g}", about, wheels->left_pct);
         words.right = fmt::format("{}{:.4g}", about, wheels->right_pct);
         words.does = robot != nullptr ? to_text(manoeuvre_of(*robot, wheels->left_pct, wheels->right_pct)) : "";
+    } else if (!entry.goes_to.empty()) {
+        const bool goes_on = entry.begins_with.starts_with("keep");
+        words.left = "as";
+        words.right = goes_on ? "before" : "begun";
+        words.does = goes_on ? "as before" : fmt::format("as {} begins", entry.goes_to);
     } else {
         words.left = entry.keeps_motion ? "as" : "~";
         words.right = entry.keeps_motion ? "before" : "~";
@@ -46,13 +53,33 @@ CaseWords words_of(const Plan& plan, const TableEntry& entry, const Robot* robot
     words.line = fmt::format("{}{}", rule.line, rule.is_twin ? "m" : "");
     words.rule = fmt::format("{} -> {}", rule.condition, rule.acts);
     words.when = entry.when.empty() ? "" : fmt::format("only when {}", entry.when);
+    if (!entry.begins_with.empty()) {
+        words.when += fmt::format("{}begins with {}", words.when.empty() ? "" : "; ", entry.begins_with);
+    }
     return words;
 }
 
-std::vector<CaseWords> cases_of(const Plan& plan, const TableRow& row, const Robot* robot) {
+/// How many rules come first whatever is seen: they are told once.
+std::size_t told_once(const HabitTable& table) {
+    const std::vector<TableEntry>& first = table.rows.front().entries;
+    std::size_t count = table.rows.size() > 1 ? first.size() : 0;
+    for (const TableRow& row : table.rows) {
+        std::size_t alike = 0;
+        while (alike < std::min(count, row.entries.size()) && row.entries[alike].rule == first[alike].rule &&
+               row.entries[alike].when == first[alike].when && !row.entries[alike].when.empty() &&
+               row.entries[alike].crisp == first[alike].crisp) {
+            ++alike;
+        }
+        count = alike;
+    }
+    return count;
+}
+
+/// The cases of a row behind those that are told once.
+std::vector<CaseWords> cases_of(const Plan& plan, const TableRow& row, const Robot* robot, std::size_t from) {
     std::vector<CaseWords> cases;
-    for (const TableEntry& entry : row.entries) {
-        cases.push_back(words_of(plan, entry, robot));
+    for (std::size_t i = from; i < row.entries.size(); ++i) {
+        cases.push_back(words_of(plan, row.entries[i], robot));
     }
     if (row.may_be_unanswered) {
         cases.push_back({"as", "before", "as before", "-", "UNANSWERED", cases.empty() ? "" : "otherwise"});
@@ -92,10 +119,10 @@ std::vector<std::string> cells_of(const std::string& patterns, const CaseWords& 
     return cells;
 }
 
-void add_group(std::vector<std::vector<std::string>>& rows, const Plan& plan, const RowGroup& group,
-               const Robot* robot) {
+void add_group(std::vector<std::vector<std::string>>& rows, const Plan& plan, const RowGroup& group, const Robot* robot,
+               std::size_t from) {
     const std::vector<std::string> patterns = pattern_lines(group);
-    const std::vector<CaseWords> cases = cases_of(plan, *group.row, robot);
+    const std::vector<CaseWords> cases = cases_of(plan, *group.row, robot, from);
     for (std::size_t i = 0; i < std::max(patterns.size(), cases.size()); ++i) {
         const std::string left = i < patterns.size() ? patterns[i] : "";
         rows.push_back(i < cases.size() ? cells_of(left, cases[i], robot != nullptr) : std::vector<std::string>{left});
@@ -141,8 +168,13 @@ void print_table(const Streams& streams, const Plan& plan, const HabitTable& tab
     const Paint paint(streams.colour);
     const std::vector<RowGroup> groups = rows_to_show(table, look.each_pattern);
     std::vector<std::vector<std::string>> rows = {head_cells(look.robot != nullptr)};
+    const std::size_t once = told_once(table);
+    for (std::size_t i = 0; i < once; ++i) {
+        rows.push_back(cells_of(i == 0 ? "whatever it sees" : "",
+                                words_of(plan, table.rows.front().entries[i], look.robot), look.robot != nullptr));
+    }
     for (const RowGroup& group : groups) {
-        add_group(rows, plan, group, look.robot);
+        add_group(rows, plan, group, look.robot, once);
     }
     const std::string in_groups =
         groups.size() < table.rows.size() ? fmt::format(" in {} groups", groups.size()) : std::string{};
@@ -159,16 +191,23 @@ std::string table_markdown(const Plan& plan, const std::vector<HabitTable>& tabl
         out += fmt::format(
             "\n## habit {}\n\n| sees | left % | right % |{} line | rule | |\n|---|---:|---:|{}---:|---|---|\n",
             table.habit, look.robot != nullptr ? " the robot |" : "", look.robot != nullptr ? "---|" : "");
+        const std::size_t once = told_once(table);
+        const auto add_row = [&](const std::string& patterns, const CaseWords& words) {
+            out += fmt::format("| {} | {} | {} |{} {} | {} | {} |\n", patterns, words.left, words.right,
+                               look.robot != nullptr ? " " + words.does + " |" : "", words.line,
+                               words.rule == "UNANSWERED" ? "**UNANSWERED**" : markdown_cell(words.rule, true),
+                               markdown_cell(words.when, false));
+        };
+        for (std::size_t i = 0; i < once; ++i) {
+            add_row(i == 0 ? "whatever it sees" : "", words_of(plan, table.rows.front().entries[i], look.robot));
+        }
         for (const RowGroup& group : rows_to_show(table, look.each_pattern)) {
             std::string patterns;
             for (const Pattern& pattern : group.patterns) {
                 patterns += (patterns.empty() ? "" : " ") + markdown_cell(to_marks(pattern), true);
             }
-            for (const CaseWords& words : cases_of(plan, *group.row, look.robot)) {
-                out += fmt::format("| {} | {} | {} |{} {} | {} | {} |\n", patterns, words.left, words.right,
-                                   look.robot != nullptr ? " " + words.does + " |" : "", words.line,
-                                   words.rule == "UNANSWERED" ? "**UNANSWERED**" : markdown_cell(words.rule, true),
-                                   markdown_cell(words.when, false));
+            for (const CaseWords& words : cases_of(plan, *group.row, look.robot, once)) {
+                add_row(patterns, words);
                 patterns.clear();
             }
         }

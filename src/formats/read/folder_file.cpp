@@ -68,8 +68,8 @@ std::optional<std::string> folder_with_file(const std::string& path) {
 /// Reads the `vturn.toml` of a folder.
 class FolderFile {
 public:
-    explicit FolderFile(Folder& folder)
-        : folder_(folder), text_(read_file(folder.file), folder.file), root_(text_.root()) {}
+    FolderFile(Folder& folder, std::string_view text)
+        : folder_(folder), text_(text, folder.file), root_(text_.root()) {}
 
     void read() {
         for (const FolderKind kind : all_kinds) {
@@ -131,6 +131,14 @@ private:
     TomlTable root_;
 };
 
+void take_the_only_ones(Folder& folder) {
+    for (Folder::Part& part : folder.parts) {
+        if (!part.told && part.there.size() == 1) {
+            part.meant = part.there;
+        }
+    }
+}
+
 } // namespace
 
 std::string_view name_of(FolderKind kind) {
@@ -151,13 +159,19 @@ Folder read_folder(const std::string& path) {
     list_what_is_there(folder);
     if (with_file) {
         folder.file = beside(folder.path, std::string(folder_file_name));
-        FolderFile(folder).read();
+        FolderFile(folder, read_file(folder.file)).read();
     }
-    for (Folder::Part& part : folder.parts) {
-        if (!part.told && part.there.size() == 1) {
-            part.meant = part.there;
-        }
-    }
+    take_the_only_ones(folder);
+    return folder;
+}
+
+Folder parse_folder(std::string_view text, const std::string& file) {
+    Folder folder;
+    folder.path = fs::path(file).parent_path().string();
+    folder.file = file;
+    list_what_is_there(folder);
+    FolderFile(folder, text).read();
+    take_the_only_ones(folder);
     return folder;
 }
 

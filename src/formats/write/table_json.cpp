@@ -23,6 +23,11 @@ Json entry_json(const Plan& plan, const TableEntry& entry, const Robot* robot) {
     Json json = {{"when", entry.when}, {"does", entry.does}, {"rule", rule_json(plan, entry.rule)}};
     json["wheels_pct"] = wheels_json(entry.wheels);
     json["crisp_wheels_pct"] = wheels_json(entry.crisp);
+    if (!entry.goes_to.empty()) {
+        json["goes_to"] = entry.goes_to;
+        json["begins_with"] = entry.begins_with;
+        json["begins_wheels_pct"] = wheels_json(entry.begins_wheels);
+    }
     const std::optional<Wheels> wheels = entry.wheels ? entry.wheels : entry.crisp;
     if (robot != nullptr && wheels) {
         json["robot"] = manoeuvre_json(manoeuvre_of(*robot, wheels->left_pct, wheels->right_pct));

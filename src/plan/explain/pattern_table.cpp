@@ -187,6 +187,52 @@ std::optional<Wheels> crisp_wheels(const Plan& plan, const lang::Rule& rule, Rul
     return wheels_of(plan, number, crisp_look(pattern, weights));
 }
 
+/// The powers of a motion of numbers and sides that are written out.
+std::optional<Wheels> written_wheels(const lang::Act& motion) {
+    std::vector<double> values;
+    for (const Expr& arg : motion.args) {
+        const std::optional<double> value = written_value(arg);
+        if (!value) {
+            return std::nullopt;
+        }
+        values.push_back(*value);
+    }
+    const auto powers = [](double left, double right) {
+        return Wheels{std::clamp(left, -100.0, 100.0), std::clamp(right, -100.0, 100.0)};
+    };
+    switch (motion.motion) {
+    case Op::wheels: return powers(values[0], values[1]);
+    case Op::ahead: return powers(values[0], values[0]);
+    case Op::bend: return powers(values[1] - values[0], values[1] + values[0]);
+    case Op::pivot: return values[0] > 0 ? powers(0.0, values[1]) : powers(values[1], 0.0);
+    case Op::rotate: return powers(-values[0] * values[1], values[0] * values[1]);
+    case Op::still: return powers(0.0, 0.0);
+    default: return std::nullopt;
+    }
+}
+
+/// What a rule that hands over begins with.
+void tell_what_begins(TableEntry& entry, const Plan& plan, const lang::Rule& rule) {
+    const lang::Act& act = rule.acts.back();
+    const auto& blocks = plan.checked().blocks;
+    const auto to =
+        std::find_if(blocks.begin(), blocks.end(), [&](const auto& block) { return block.name == act.name; });
+    if ((act.kind != lang::ActKind::call && act.kind != lang::ActKind::become) || to == blocks.end()) {
+        return;
+    }
+    entry.goes_to = act.name;
+    if (to->is_errand && !to->items.empty()) {
+        const lang::LaidItem& first = to->items.front();
+        if (first.kind == lang::LaidItem::Kind::move || first.kind == lang::LaidItem::Kind::call) {
+            const std::string limit = lang::to_text(first.limit);
+            entry.begins_with = lang::to_text(first.act) + (limit.empty() ? "" : " " + limit);
+        }
+        if (first.kind == lang::LaidItem::Kind::move) {
+            entry.begins_wheels = written_wheels(first.act);
+        }
+    }
+}
+
 TableEntry entry_of(const Plan& plan, const lang::Rule& rule, RuleId number, std::string when) {
     TableEntry entry;
     entry.rule = number;
@@ -195,6 +241,9 @@ TableEntry entry_of(const Plan& plan, const lang::Rule& rule, RuleId number, std
     entry.halts = ends_plan(rule);
     entry.wheels = constant_wheels(plan, number);
     const lang::Act* motion = motion_of(rule);
+    if (goes_elsewhere(rule)) {
+        tell_what_begins(entry, plan, rule);
+    }
     entry.keeps_motion = !ends_plan(rule) && !goes_elsewhere(rule) && (motion == nullptr || motion->motion == Op::keep);
     return entry;
 }

@@ -47,4 +47,8 @@ inline constexpr std::string_view folder_file_name = "vturn.toml";
 /// keys, names that do not end as their kind does, that lead out of the folder, that are not there.
 Folder read_folder(const std::string& path);
 
+/// What a `vturn.toml` of this text would mean at this place; its folder is looked at. Throws InputError as
+/// read_folder().
+Folder parse_folder(std::string_view text, const std::string& file);
+
 } // namespace vast_turn

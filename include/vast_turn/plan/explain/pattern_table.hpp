@@ -30,6 +30,11 @@ struct TableEntry {
     std::optional<Wheels> crisp;
     bool halts = false;        ///< the plan ends
     bool keeps_motion = false; ///< the rule gives no motion, or `keep`
+    /// Where the look goes on in another block: its name, and of an errand the item with which it begins, as written.
+    std::string goes_to;
+    std::string begins_with;
+    /// The powers of that item, when they do not depend on anything measured.
+    std::optional<Wheels> begins_wheels;
 };
 
 /// All that may happen for a pattern, in the order in which it is tested. The last entry has an
