@@ -44,8 +44,10 @@ const TableEntry* main_entry(const TableRow& row) {
 
 class Cell {
 public:
-    Cell(Canvas& canvas, const Plan& plan, const Robot& robot, Vec2 at, Vec2 size)
-        : canvas_(canvas), plan_(plan), robot_(robot), at_(at), size_(size), unit_(std::min(size.x, size.y) / 150.0) {}
+    /// `common`: so many entries of each row are told above the table.
+    Cell(Canvas& canvas, const Plan& plan, const Robot& robot, Vec2 at, Vec2 size, std::size_t common)
+        : canvas_(canvas), plan_(plan), robot_(robot), at_(at), size_(size), unit_(std::min(size.x, size.y) / 150.0),
+          common_(common) {}
 
     void draw(const TableRow& row) {
         canvas_.fill_rect(at_, size_, bare);
@@ -142,10 +144,10 @@ private:
         }
         const TableEntry& shown = entry != nullptr ? *entry : row.entries.back();
         const RuleInfo& rule = plan_.rule(shown.rule);
-        std::string cases; // the lines of the rules that act in other cases
-        for (const TableEntry& other : row.entries) {
-            if (&other != &shown) {
-                cases += fmt::format("{}{}", cases.empty() ? ", by case " : ", ", plan_.rule(other.rule).line);
+        std::string cases; // the lines of the rules that act in other cases of this pattern
+        for (std::size_t i = common_; i < row.entries.size(); ++i) {
+            if (&row.entries[i] != &shown) {
+                cases += fmt::format("{}{}", cases.empty() ? ", or " : ", ", plan_.rule(row.entries[i].rule).line);
             }
         }
         line(bottom - 0.7 * small, fmt::format("line {}{}{}", rule.line, rule.is_twin ? "m" : "", cases),
@@ -170,6 +172,7 @@ private:
     Vec2 at_;
     Vec2 size_;
     double unit_;
+    std::size_t common_;
 };
 
 } // namespace
@@ -186,6 +189,20 @@ std::string draw_table(const Plan& plan, const HabitTable& table, const Robot* r
             "each pattern of the array over the tape; the arrow is the way that its nose takes; a red frame may be "
             "unanswered",
             {13.0, ink::faint});
+        const std::size_t common = common_cases(table);
+        if (common > 0) {
+            std::string lines;
+            for (std::size_t i = 0; i < common; ++i) {
+                lines += fmt::format("{}{}",
+                                     i == 0           ? ""
+                                     : i + 1 < common ? ", "
+                                                      : " and ",
+                                     plan.rule(table.rows.front().entries[i].rule).line);
+            }
+            canvas.text({page_width - page_margin, 36.0},
+                        fmt::format("before all of it, in their cases: line{} {}", common > 1 ? "s" : "", lines),
+                        {13.0, ink::faint, Align::right});
+        }
         const Grid grid = grid_for(table.rows.size());
         const double space = grid.columns > 8 ? 4.0 : 9.0;
         const double width = (page_width - 2.0 * page_margin + space) / static_cast<double>(grid.columns) - space;
@@ -195,7 +212,7 @@ std::string draw_table(const Plan& plan, const HabitTable& table, const Robot* r
             const std::size_t row = i / grid.columns;
             const Vec2 at{page_margin + static_cast<double>(i % grid.columns) * (width + space),
                           table_head + static_cast<double>(row) * (height + space)};
-            Cell(canvas, plan, shown, at, {width, height}).draw(table.rows[i]);
+            Cell(canvas, plan, shown, at, {width, height}, common).draw(table.rows[i]);
         }
     });
 }

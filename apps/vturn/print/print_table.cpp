@@ -59,22 +59,6 @@ CaseWords words_of(const Plan& plan, const TableEntry& entry, const Robot* robot
     return words;
 }
 
-/// How many rules come first whatever is seen: they are told once.
-std::size_t told_once(const HabitTable& table) {
-    const std::vector<TableEntry>& first = table.rows.front().entries;
-    std::size_t count = table.rows.size() > 1 ? first.size() : 0;
-    for (const TableRow& row : table.rows) {
-        std::size_t alike = 0;
-        while (alike < std::min(count, row.entries.size()) && row.entries[alike].rule == first[alike].rule &&
-               row.entries[alike].when == first[alike].when && !row.entries[alike].when.empty() &&
-               row.entries[alike].crisp == first[alike].crisp) {
-            ++alike;
-        }
-        count = alike;
-    }
-    return count;
-}
-
 /// The cases of a row behind those that are told once.
 std::vector<CaseWords> cases_of(const Plan& plan, const TableRow& row, const Robot* robot, std::size_t from) {
     std::vector<CaseWords> cases;
@@ -168,7 +152,7 @@ void print_table(const Streams& streams, const Plan& plan, const HabitTable& tab
     const Paint paint(streams.colour);
     const std::vector<RowGroup> groups = rows_to_show(table, look.each_pattern);
     std::vector<std::vector<std::string>> rows = {head_cells(look.robot != nullptr)};
-    const std::size_t once = told_once(table);
+    const std::size_t once = common_cases(table);
     for (std::size_t i = 0; i < once; ++i) {
         rows.push_back(cells_of(i == 0 ? "whatever it sees" : "",
                                 words_of(plan, table.rows.front().entries[i], look.robot), look.robot != nullptr));
@@ -191,7 +175,7 @@ std::string table_markdown(const Plan& plan, const std::vector<HabitTable>& tabl
         out += fmt::format(
             "\n## habit {}\n\n| sees | left % | right % |{} line | rule | |\n|---|---:|---:|{}---:|---|---|\n",
             table.habit, look.robot != nullptr ? " the robot |" : "", look.robot != nullptr ? "---|" : "");
-        const std::size_t once = told_once(table);
+        const std::size_t once = common_cases(table);
         const auto add_row = [&](const std::string& patterns, const CaseWords& words) {
             out += fmt::format("| {} | {} | {} |{} {} | {} | {} |\n", patterns, words.left, words.right,
                                look.robot != nullptr ? " " + words.does + " |" : "", words.line,

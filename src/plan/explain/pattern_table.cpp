@@ -313,6 +313,21 @@ std::vector<HabitTable> pattern_tables(const Plan& plan, const std::vector<doubl
     return tables;
 }
 
+std::size_t common_cases(const HabitTable& table) {
+    const std::vector<TableEntry>& first = table.rows.front().entries;
+    std::size_t count = table.rows.size() > 1 ? first.size() : 0;
+    for (const TableRow& row : table.rows) {
+        std::size_t alike = 0;
+        while (alike < std::min(count, row.entries.size()) && row.entries[alike].rule == first[alike].rule &&
+               row.entries[alike].when == first[alike].when && !row.entries[alike].when.empty() &&
+               row.entries[alike].crisp == first[alike].crisp) {
+            ++alike;
+        }
+        count = alike;
+    }
+    return count;
+}
+
 std::vector<RowGroup> grouped(const HabitTable& table) {
     const auto same_entry = [](const TableEntry& a, const TableEntry& b) {
         return a.rule == b.rule && a.when == b.when && a.crisp == b.crisp;
