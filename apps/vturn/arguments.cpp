@@ -192,6 +192,21 @@ constexpr const char* first_steps =
     "  vturn watch           a run in the browser, driven anew whenever a file is saved\n\n"
     "They take what the present folder means, or the files that you name. All commands: vturn --help\n";
 
+/// The version, and what of the build may matter to who reports a fault. The same build tells the same.
+std::string version_facts() {
+#if defined(__clang__)
+    const char* compiler = "Clang " __clang_version__;
+#else
+    const char* compiler = "GCC " __VERSION__;
+#endif
+#if defined(NDEBUG)
+    const char* kind = "optimised";
+#else
+    const char* kind = "with checks, not optimised";
+#endif
+    return std::string("vturn ") + vast_turn::version_text + "\nbuilt  " + kind + ", " + compiler + ", C++20\n";
+}
+
 std::vector<std::string> command_names(const CLI::App& app) {
     std::vector<std::string> names;
     for (const CLI::App* command : app.get_subcommands([](const CLI::App*) { return true; })) {
@@ -202,15 +217,24 @@ std::vector<std::string> command_names(const CLI::App& app) {
 
 } // namespace
 
-int parse_and_run(const std::vector<AddCommand>& commands, const std::vector<std::string>& arguments,
+int parse_and_run(const std::vector<NamedCommand>& commands, const std::vector<std::string>& arguments,
                   Streams& streams) {
     CLI::App app(purpose, "vturn");
     app.require_subcommand(1);
-    app.set_version_flag("--version", vast_turn::version_text);
+    app.set_version_flag("--version", version_facts());
     int status = passed;
     Parser parser(app, status, streams);
-    for (const AddCommand add : commands) {
-        add(parser, streams);
+    // A call that names a command needs no other: options of twenty take as long to set up as a small plan to tabulate.
+    const auto is_named = [&](const NamedCommand& one) { return !arguments.empty() && arguments.front() == one.name; };
+    const bool knows_which = std::any_of(commands.begin(), commands.end(), is_named);
+    for (const NamedCommand& one : commands) {
+        if (!knows_which || is_named(one)) {
+            one.add(parser, streams);
+        }
+    }
+    if (arguments.size() == 1 && arguments.front() == "--version") {
+        streams.out << version_facts();
+        return passed;
     }
     if (arguments.empty()) {
         streams.err << first_steps;

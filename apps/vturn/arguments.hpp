@@ -129,7 +129,13 @@ private:
 /// Adds a command to a parser.
 using AddCommand = void (*)(Parser& parser, Streams& streams);
 
+/// A command by the name that it gives itself.
+struct NamedCommand {
+    const char* name;
+    AddCommand add;
+};
+
 /// Parses a call and carries out its command. Returns the exit status; faults of the call go to the error stream.
-int parse_and_run(const std::vector<AddCommand>& commands, const std::vector<std::string>& arguments, Streams& streams);
+int parse_and_run(const std::vector<NamedCommand>& commands, const std::vector<std::string>& arguments, Streams& streams);
 
 } // namespace vturn

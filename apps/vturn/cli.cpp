@@ -15,10 +15,26 @@ namespace vturn {
 namespace {
 
 int carry_out(const std::vector<std::string>& arguments, Streams streams) {
-    const std::vector<AddCommand> commands{add_new,   add_demo,   add_robot,         add_calibrate,       add_table,
-                                           add_ask,   add_vet,    add_draw,          add_format,          add_map,
-                                           add_run,   add_routes, add_trips,         add_compare,         add_report,
-                                           add_watch, add_step,   add_debug_adapter, add_language_server, add_export};
+    const std::vector<NamedCommand> commands{{"new", add_new},
+                                             {"demo", add_demo},
+                                             {"robot", add_robot},
+                                             {"calibrate", add_calibrate},
+                                             {"table", add_table},
+                                             {"ask", add_ask},
+                                             {"vet", add_vet},
+                                             {"draw", add_draw},
+                                             {"format", add_format},
+                                             {"map", add_map},
+                                             {"run", add_run},
+                                             {"routes", add_routes},
+                                             {"trips", add_trips},
+                                             {"compare", add_compare},
+                                             {"report", add_report},
+                                             {"watch", add_watch},
+                                             {"step", add_step},
+                                             {"debug-adapter", add_debug_adapter},
+                                             {"language-server", add_language_server},
+                                             {"export", add_export}};
     try {
         if (!arguments.empty() && arguments.front().empty()) {
             streams.err << "vturn: the name of the command is empty\n  to do: see vturn --help\n";

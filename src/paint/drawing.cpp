@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "paint/drawing_kinds.hpp"
+#include "paint/loaded_libraries.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 
 namespace vast_turn {
@@ -43,6 +44,12 @@ std::unique_ptr<Drawing> read_drawing(const std::string& path, const DrawingKeys
     }
     if (keys.page && reader != read_pdf_drawing) {
         throw InputError(path, "only a PDF has pages", "remove page");
+    }
+    // Here, so that a process of its own has it from this one and need not load it each time.
+    if (reader == read_svg_drawing) {
+        svg_library();
+    } else if (reader == read_pdf_drawing) {
+        pdf_library();
     }
     return caged ? read_caged_drawing(path, std::move(bytes), keys, reader) : reader(path, bytes, keys, Checked::no);
 }

@@ -10,6 +10,7 @@
 #include <gdk-pixbuf/gdk-pixbuf.h>
 
 #include "paint/drawing_kinds.hpp"
+#include "paint/loaded_libraries.hpp"
 #include "vast_turn/course/board/svg_path.hpp"
 
 namespace vast_turn {
@@ -116,19 +117,19 @@ PictureSize embedded_size(std::string_view link) {
     const std::string body(link.substr(comma + 1));
     gsize bytes = 0;
     guchar* raw = g_base64_decode(body.c_str(), &bytes);
-    GdkPixbufLoader* loader = gdk_pixbuf_loader_new();
+    GdkPixbufLoader* loader = svg_library().loader_new();
     const auto told = +[](GdkPixbufLoader* self, int width, int height, void* to) {
         *static_cast<PictureSize*>(to) = {width, height};
-        gdk_pixbuf_loader_set_size(self, 0, 0); // so that it goes no further
+        svg_library().loader_set_size(self, 0, 0); // so that it goes no further
     };
     g_signal_connect(loader, "size-prepared", G_CALLBACK(told), &size);
     constexpr gsize portion = 4096;
     for (gsize at = 0; at < bytes && size.width == 0; at += portion) {
-        if (gdk_pixbuf_loader_write(loader, raw + at, std::min(portion, bytes - at), nullptr) == 0) {
+        if (svg_library().loader_write(loader, raw + at, std::min(portion, bytes - at), nullptr) == 0) {
             break;
         }
     }
-    gdk_pixbuf_loader_close(loader, nullptr);
+    svg_library().loader_close(loader, nullptr);
     g_object_unref(loader);
     g_free(raw);
     return size;

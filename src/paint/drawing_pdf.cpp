@@ -4,10 +4,10 @@
 #include <memory>
 
 #include <fmt/format.h>
-#include <poppler.h>
 
 #include "paint/drawing_kinds.hpp"
 #include "paint/drawing_scale.hpp"
+#include "paint/loaded_libraries.hpp"
 
 namespace vast_turn {
 
@@ -19,7 +19,8 @@ struct Unref {
 template <class Object> using Owned = std::unique_ptr<Object, Unref>;
 
 [[noreturn]] void fail(const std::string& path, GError* fault) {
-    const bool locked = fault != nullptr && g_error_matches(fault, POPPLER_ERROR, POPPLER_ERROR_ENCRYPTED) != 0;
+    const bool locked =
+        fault != nullptr && g_error_matches(fault, pdf_library().error_quark(), POPPLER_ERROR_ENCRYPTED) != 0;
     std::string message = fault == nullptr ? "unknown fault" : fault->message;
     g_clear_error(&fault);
     std::replace(message.begin(), message.end(), '\n', ' ');
@@ -32,24 +33,24 @@ public:
     PdfDrawing(std::string path, const std::string& bytes, const DrawingKeys& keys) : path_(std::move(path)) {
         GBytes* data = g_bytes_new(bytes.data(), bytes.size());
         GError* fault = nullptr;
-        document_.reset(poppler_document_new_from_bytes(data, nullptr, &fault));
+        document_.reset(pdf_library().document_new_from_bytes(data, nullptr, &fault));
         g_bytes_unref(data);
         if (document_ == nullptr) {
             fail(path_, fault);
         }
-        const int pages = poppler_document_get_n_pages(document_.get());
+        const int pages = pdf_library().document_get_n_pages(document_.get());
         const int page = keys.page.value_or(1);
         if (page > pages) {
             throw InputError(path_, fmt::format("there is no page {}: this PDF has {}", page, pages),
                              "pages are counted from 1, whatever is printed on them");
         }
-        page_.reset(poppler_document_get_page(document_.get(), page - 1));
+        page_.reset(pdf_library().document_get_page(document_.get(), page - 1));
         if (page_ == nullptr) {
             throw InputError(path_, fmt::format("page {} of this PDF cannot be read", page), "save it anew");
         }
         OwnSize own;
         own.unit = "a point";
-        poppler_page_get_size(page_.get(), &own.units.x, &own.units.y);
+        pdf_library().page_get_size(page_.get(), &own.units.x, &own.units.y);
         if (!(own.units.x >= 1.0 && own.units.y >= 1.0)) {
             throw InputError(path_, fmt::format("page {} of this PDF has no size", page), "save it anew");
         }
@@ -70,7 +71,7 @@ protected:
         cairo_set_source_rgb(context, 1.0, 1.0, 1.0); // paper
         cairo_paint(context);
         cairo_scale(context, scale.x, scale.y);
-        poppler_page_render(page_.get(), context);
+        pdf_library().page_render(page_.get(), context);
         if (cairo_status(context) != CAIRO_STATUS_SUCCESS) {
             throw InputError(path_,
                              fmt::format("this PDF cannot be drawn: {}", cairo_status_to_string(cairo_status(context))),

@@ -11,6 +11,7 @@
 #include "paint/drawing_cost.hpp"
 #include "paint/drawing_kinds.hpp"
 #include "paint/drawing_scale.hpp"
+#include "paint/loaded_libraries.hpp"
 
 namespace vast_turn {
 
@@ -146,7 +147,8 @@ public:
             throw InputError(path_, "an SVG of more than 32 MB is too large", "simplify it, or save it as PNG");
         }
         GError* fault = nullptr;
-        handle_.reset(rsvg_handle_new_from_data(reinterpret_cast<const guint8*>(bytes.data()), bytes.size(), &fault));
+        handle_.reset(
+            svg_library().handle_new_from_data(reinterpret_cast<const guint8*>(bytes.data()), bytes.size(), &fault));
         if (handle_ == nullptr) {
             fail(path_, fault, "save it anew as plain SVG");
         }
@@ -168,7 +170,7 @@ protected:
     void draw(cairo_t* context) const override {
         const RsvgRectangle room{0.0, 0.0, facts_.on_floor.size_mm.x, facts_.on_floor.size_mm.y};
         GError* fault = nullptr;
-        if (rsvg_handle_render_document(handle_.get(), context, &room, &fault) == 0) {
+        if (svg_library().handle_render_document(handle_.get(), context, &room, &fault) == 0) {
             fail(path_, fault, "simplify it: very deep or very many shapes are refused");
         }
     }
@@ -181,7 +183,8 @@ private:
         RsvgLength width{};
         RsvgLength height{};
         RsvgRectangle box{};
-        rsvg_handle_get_intrinsic_dimensions(handle_.get(), &has_width, &width, &has_height, &height, &has_box, &box);
+        svg_library().handle_get_intrinsic_dimensions(handle_.get(), &has_width, &width, &has_height, &height, &has_box,
+                                                      &box);
         const std::optional<double> wide = has_width != 0 ? physical(width) : std::nullopt;
         const std::optional<double> high = has_height != 0 ? physical(height) : std::nullopt;
         const bool pixels =

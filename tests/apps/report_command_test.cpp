@@ -174,8 +174,9 @@ TEST_CASE("watch: a port that is taken is refused") {
     socklen_t size = sizeof own;
     REQUIRE(::getsockname(socket, reinterpret_cast<sockaddr*>(&own), &size) == 0);
     const std::string port = std::to_string(ntohs(own.sin_port));
-    const Called called = call_vturn({"watch", ferns + "fern-house.course.toml", ferns + "sprig-2.robot.toml",
-                                      ferns + "left-first.plan", "--port", port});
+    const Called called =
+        fixtures::program(fixtures::built("apps/vturn/vturn") + " watch " + ferns + "fern-house.course.toml " + ferns +
+                          "sprig-2.robot.toml " + ferns + "left-first.plan --port " + port);
     CHECK(called.status == 2);
     CHECK(called.err.find("port " + port + " of this machine cannot be had") != std::string::npos);
     ::close(socket);

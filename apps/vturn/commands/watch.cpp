@@ -45,7 +45,8 @@ int watch(const Streams& streams, const WatchCall& call) {
     page.runs_only = !call.all;
     PageMaker maker(page);
     const Interrupt interrupt;
-    PageServer server(call.port);
+    const std::unique_ptr<PageServer> serving = serve_pages(call.port);
+    PageServer& server = *serving;
     FileWatch files;
     files.add(maker.files()); // before they are read: what is saved meanwhile is seen in the next look
     publish(streams, page.course, maker, server);

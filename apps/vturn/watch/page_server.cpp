@@ -1,175 +1,52 @@
 #include "watch/page_server.hpp"
 
-#include <array>
-#include <atomic>
-#include <charconv>
-#include <condition_variable>
-#include <mutex>
-#include <thread>
+#include <filesystem>
 
+#include <dlfcn.h>
 #include <fmt/format.h>
-#include <httplib.h>
-#include <sys/random.h>
 
+#include "data_folders.hpp"
 #include "vast_turn/base/problem.hpp"
 
 namespace vturn {
 
+using vast_turn::InputError;
+
 namespace {
 
-constexpr const char* loopback = "127.0.0.1";
+namespace fs = std::filesystem;
 
-/// 128 random bits from the system.
-std::string random_token() {
-    std::array<unsigned char, 16> bytes{};
-    std::size_t have = 0;
-    while (have < bytes.size()) {
-        const ssize_t n = ::getrandom(bytes.data() + have, bytes.size() - have, 0);
-        if (n < 0 && errno != EINTR) {
-            throw vast_turn::InputError("", "this system gives no random numbers", "");
+BeginToServe* loaded_module() {
+    std::error_code fault;
+    const fs::path beside = fs::read_symlink("/proc/self/exe", fault).parent_path();
+    std::string tried;
+    for (const fs::path& path : {beside / "vturn-pages.so", beside / modules_from_program / "vturn-pages.so"}) {
+        if (!fs::exists(path, fault)) {
+            tried += (tried.empty() ? "" : ", ") + path.lexically_normal().string();
+            continue;
         }
-        have += n > 0 ? static_cast<std::size_t>(n) : 0;
+        void* module = ::dlopen(path.c_str(), RTLD_NOW | RTLD_LOCAL);
+        void* begin = module == nullptr ? nullptr : ::dlsym(module, "vturn_begin_to_serve");
+        if (begin == nullptr) {
+            throw InputError(path.string(), fmt::format("this part of vturn cannot be used: {}", ::dlerror()),
+                             "install vturn again");
+        }
+        return reinterpret_cast<BeginToServe*>(begin);
     }
-    std::string token;
-    for (const unsigned char byte : bytes) {
-        token += fmt::format("{:02x}", byte);
-    }
-    return token;
+    throw InputError("vturn-pages.so", fmt::format("this part of vturn is not where it belongs: {}", tried),
+                     "install vturn again");
 }
 
 } // namespace
 
-struct PageServer::Body {
-    httplib::Server server;
-    std::thread thread;
-    int port = 0;
-    std::string token = random_token();
-    std::string address;
-
-    std::mutex lock;
-    std::condition_variable changed;
-    std::shared_ptr<const std::string> page = std::make_shared<const std::string>();
-    std::uint64_t version = 0;
-    bool is_ending = false;
-    std::atomic<int> listeners = 0;
-
-    /// Only pages of our own may ask: another site's could have its name lead here, or send its reader here.
-    bool is_own(const httplib::Request& request) const {
-        const std::string here = fmt::format("{}:{}", loopback, port);
-        const std::string by_name = fmt::format("localhost:{}", port);
-        const std::string host = request.get_header_value("Host");
-        const std::string origin = request.get_header_value("Origin");
-        const std::string site = request.get_header_value("Sec-Fetch-Site");
-        const bool good_site = site.empty() || site == "same-origin" || site == "none";
-        return (host == here || host == by_name) && good_site &&
-               (origin.empty() || origin == "http://" + here || origin == "http://" + by_name);
+std::unique_ptr<PageServer> serve_pages(int port) {
+    BeginToServe* const begin = loaded_module();
+    std::string fault;
+    std::unique_ptr<PageServer> server(begin(port, &fault));
+    if (!server) {
+        throw InputError("", fault, "name another one, or none: any that is free is taken then");
     }
-
-    static void harden(httplib::Response& response) {
-        response.set_header("Cache-Control", "no-store");
-        response.set_header("X-Content-Type-Options", "nosniff");
-        response.set_header("X-Frame-Options", "DENY");
-        response.set_header("Referrer-Policy", "no-referrer");
-        response.set_header("Cross-Origin-Resource-Policy", "same-origin");
-        response.set_header("Cross-Origin-Opener-Policy", "same-origin");
-    }
-
-    /// One message when there is a newer page than the asker's; then the stream ends.
-    void listen(const httplib::Request& request, httplib::Response& response) {
-        std::uint64_t after = 0;
-        const std::string text = request.get_param_value("after");
-        std::from_chars(text.data(), text.data() + text.size(), after);
-        constexpr int most_listeners = 12; // each holds a thread
-        if (listeners.fetch_add(1) >= most_listeners) {
-            --listeners;
-            response.status = 503;
-            return;
-        }
-        response.set_chunked_content_provider(
-            "text/event-stream",
-            [this, after](std::size_t, httplib::DataSink& sink) {
-                std::unique_lock held(lock);
-                changed.wait_for(held, std::chrono::milliseconds(500), [&] { return is_ending || version > after; });
-                const bool is_newer = version > after;
-                const bool ends = is_ending;
-                const std::string message = is_newer ? fmt::format("data: {}\n\n", version) : std::string(":\n\n");
-                held.unlock();
-                if (!sink.is_writable() || !sink.write(message.data(), message.size())) {
-                    return false;
-                }
-                if (is_newer || ends) {
-                    sink.done();
-                }
-                return true;
-            },
-            [this](bool) { --listeners; });
-    }
-
-    void add_handlers() {
-        server.new_task_queue = [] { return new httplib::ThreadPool(16); };
-        server.set_payload_max_length(1024);
-        server.set_pre_routing_handler([this](const httplib::Request& request, httplib::Response& response) {
-            harden(response);
-            if (!is_own(request)) {
-                response.status = 403;
-                return httplib::Server::HandlerResponse::Handled;
-            }
-            return httplib::Server::HandlerResponse::Unhandled;
-        });
-        server.Get("/" + token + "/", [this](const httplib::Request&, httplib::Response& response) {
-            std::shared_ptr<const std::string> html;
-            {
-                const std::lock_guard held(lock);
-                html = page;
-            }
-            // As it is: a text that is given whole would be compressed, which takes longer than all else.
-            response.set_content_provider(html->size(), "text/html; charset=utf-8",
-                                          [html](std::size_t from, std::size_t length, httplib::DataSink& sink) {
-                                              return sink.write(html->data() + from, length);
-                                          });
-        });
-        server.Get("/" + token + "/changes",
-                   [this](const httplib::Request& request, httplib::Response& response) { listen(request, response); });
-    }
-};
-
-PageServer::PageServer(int port) : body_(std::make_unique<Body>()) {
-    body_->add_handlers();
-    const bool bound =
-        port == 0 ? (port = body_->server.bind_to_any_port(loopback)) > 0 : body_->server.bind_to_port(loopback, port);
-    if (!bound) {
-        throw vast_turn::InputError("", fmt::format("port {} of this machine cannot be had", port),
-                                    "name another one, or none: any that is free is taken then");
-    }
-    body_->port = port;
-    body_->address = fmt::format("http://{}:{}/{}/", loopback, port, body_->token);
-    body_->thread = std::thread([this] { body_->server.listen_after_bind(); });
-}
-
-PageServer::~PageServer() {
-    {
-        const std::lock_guard held(body_->lock);
-        body_->is_ending = true;
-    }
-    body_->changed.notify_all();
-    body_->server.stop();
-    body_->thread.join();
-}
-
-const std::string& PageServer::address() const { return body_->address; }
-
-std::string PageServer::changes_at() const {
-    const std::lock_guard held(body_->lock);
-    return fmt::format("changes?after={}", body_->version + 1);
-}
-
-void PageServer::publish(std::string html) {
-    {
-        const std::lock_guard held(body_->lock);
-        body_->page = std::make_shared<const std::string>(std::move(html));
-        ++body_->version;
-    }
-    body_->changed.notify_all();
+    return server;
 }
 
 } // namespace vturn

@@ -12,24 +12,27 @@ namespace vturn {
 /// those who listen.
 class PageServer {
 public:
-    /// Begins to serve. `port` 0: any that is free. Throws InputError when the port cannot be had.
-    explicit PageServer(int port);
-    ~PageServer();
+    PageServer() = default;
+    virtual ~PageServer() = default;
     PageServer(const PageServer&) = delete;
     PageServer& operator=(const PageServer&) = delete;
     PageServer(PageServer&&) = delete;
     PageServer& operator=(PageServer&&) = delete;
 
     /// "http://127.0.0.1:40123/3f...d1/"
-    const std::string& address() const;
+    virtual const std::string& address() const = 0;
     /// Where the next page listens for the one after it, relative to the address.
-    std::string changes_at() const;
+    virtual std::string changes_at() const = 0;
     /// From now on this is the page.
-    void publish(std::string html);
-
-private:
-    struct Body;
-    std::unique_ptr<Body> body_;
+    virtual void publish(std::string html) = 0;
 };
+
+/// Begins to serve. `port` 0: any that is free. Throws InputError when the port cannot be had. What speaks HTTP lies in
+/// a module beside the program, which is loaded here: it brings libraries that no other command needs, and that each
+/// would wait for.
+std::unique_ptr<PageServer> serve_pages(int port);
+
+/// What the module gives under the name `vturn_begin_to_serve`: a server or, where there is none, what was wrong.
+using BeginToServe = PageServer*(int port, std::string* fault);
 
 } // namespace vturn
