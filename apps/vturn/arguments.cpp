@@ -138,6 +138,12 @@ void Command::find(Files& files, const Streams& streams) {
             place.one != nullptr ? place.one->clear() : place.many->clear();
         }
     }
+    if (streams.files != nullptr) {
+        for (const std::string& word : words) {
+            const bool plain = word.find_first_of(" \t'\"\\$`*?[]{}()<>|&;#~!") == std::string::npos;
+            streams.files->words += (streams.files->words.empty() ? "" : " ") + (plain ? word : "'" + word + "'");
+        }
+    }
     sort_words(words, files.wanted);
     fill_from_folder(words, files.wanted, streams);
 }
@@ -173,7 +179,9 @@ void Command::check(const Files& files, Streams& streams) {
 }
 
 Command Parser::command(const std::string& name, const std::string& about) {
-    return Command(app_->add_subcommand(name, about), status_, *streams_);
+    CLI::App* command = app_->add_subcommand(name, about);
+    command->add_flag("--quiet", streams_->quiet, "print results, warnings and faults, and nothing else");
+    return Command(command, status_, *streams_);
 }
 
 namespace {
@@ -230,6 +238,7 @@ int parse_and_run(const std::vector<NamedCommand>& commands, const std::vector<s
     for (const NamedCommand& one : commands) {
         if (!knows_which || is_named(one)) {
             one.add(parser, streams);
+            app.get_subcommand(one.name)->group(one.step);
         }
     }
     if (arguments.size() == 1 && arguments.front() == "--version") {

@@ -133,9 +133,11 @@ using AddCommand = void (*)(Parser& parser, Streams& streams);
 struct NamedCommand {
     const char* name;
     AddCommand add;
+    const char* step; ///< of the job, under which it is listed
 };
 
 /// Parses a call and carries out its command. Returns the exit status; faults of the call go to the error stream.
-int parse_and_run(const std::vector<NamedCommand>& commands, const std::vector<std::string>& arguments, Streams& streams);
+int parse_and_run(const std::vector<NamedCommand>& commands, const std::vector<std::string>& arguments,
+                  Streams& streams);
 
 } // namespace vturn

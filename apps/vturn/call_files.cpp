@@ -90,6 +90,13 @@ void write_output(const Streams& streams, const std::string& path, std::string_v
     streams.raw_out().flush();
 }
 
+void say_next(const Streams& streams, const std::string& call, const std::string& what_for) {
+    if (streams.out_is_terminal && !streams.quiet && streams.files != nullptr && !streams.files->is_within) {
+        streams.out << fmt::format("\nnext: vturn {}{}{}   {}\n", call, streams.files->words.empty() ? "" : " ",
+                                   streams.files->words, what_for);
+    }
+}
+
 void also_reads(const Streams& streams, const std::string& path) {
     if (streams.files != nullptr && !path.empty()) {
         streams.files->reads(path);

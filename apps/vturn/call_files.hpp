@@ -23,6 +23,12 @@ public:
     /// How many of them go to standard output.
     std::size_t to_standard_output() const;
 
+    /// The files that the call is about, as it names them, to be written behind another command.
+    std::string words;
+
+    /// Whether it is made by another call: the demo.
+    bool is_within = false;
+
     /// Whether the drawing of a course may lie anywhere; an option of the commands that read courses.
     bool drawings_anywhere = false;
 
@@ -36,6 +42,9 @@ bool is_standard_output(const std::string& path);
 
 /// Writes a file, or to standard output when that is its name. Reports then go to the error stream.
 void write_output(const Streams& streams, const std::string& path, std::string_view bytes);
+
+/// Says on a terminal what one does next: `call`, for the same files. Never where the output is read by a program.
+void say_next(const Streams& streams, const std::string& call, const std::string& what_for);
 
 /// Notes that a call reads a file too, which its other files named: a course's drawing. Throws as CallFiles::check().
 void also_reads(const Streams& streams, const std::string& path);

@@ -15,26 +15,26 @@ namespace vturn {
 namespace {
 
 int carry_out(const std::vector<std::string>& arguments, Streams streams) {
-    const std::vector<NamedCommand> commands{{"new", add_new},
-                                             {"demo", add_demo},
-                                             {"robot", add_robot},
-                                             {"calibrate", add_calibrate},
-                                             {"table", add_table},
-                                             {"ask", add_ask},
-                                             {"vet", add_vet},
-                                             {"draw", add_draw},
-                                             {"format", add_format},
-                                             {"map", add_map},
-                                             {"run", add_run},
-                                             {"routes", add_routes},
-                                             {"trips", add_trips},
-                                             {"compare", add_compare},
-                                             {"report", add_report},
-                                             {"watch", add_watch},
-                                             {"step", add_step},
-                                             {"debug-adapter", add_debug_adapter},
-                                             {"language-server", add_language_server},
-                                             {"export", add_export}};
+    const std::vector<NamedCommand> commands{{"new", add_new, "Begin"},
+                                             {"demo", add_demo, "Begin"},
+                                             {"robot", add_robot, "The robot on the bench"},
+                                             {"calibrate", add_calibrate, "The robot on the bench"},
+                                             {"ask", add_ask, "The robot on the bench"},
+                                             {"table", add_table, "The plan"},
+                                             {"vet", add_vet, "The plan"},
+                                             {"draw", add_draw, "The plan"},
+                                             {"format", add_format, "The plan"},
+                                             {"map", add_map, "The course"},
+                                             {"run", add_run, "Runs"},
+                                             {"step", add_step, "Runs"},
+                                             {"trips", add_trips, "Routes"},
+                                             {"routes", add_routes, "Routes"},
+                                             {"compare", add_compare, "Routes"},
+                                             {"report", add_report, "Pages in a browser"},
+                                             {"watch", add_watch, "Pages in a browser"},
+                                             {"export", add_export, "Onto the robot"},
+                                             {"language-server", add_language_server, "For editors"},
+                                             {"debug-adapter", add_debug_adapter, "For editors"}};
     try {
         if (!arguments.empty() && arguments.front().empty()) {
             streams.err << "vturn: the name of the command is empty\n  to do: see vturn --help\n";
@@ -54,6 +54,7 @@ int carry_out(const std::vector<std::string>& arguments, Streams streams) {
 int run(const std::vector<std::string>& arguments, Streams plain) {
     CallFiles files;
     if (plain.files != nullptr) { // a call within a call: what it prints is looked at already
+        files.is_within = true;
         plain.files = &files;
         return carry_out(arguments, plain);
     }

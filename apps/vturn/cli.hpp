@@ -22,6 +22,7 @@ struct Streams {
     CallFiles* files = nullptr;   ///< of the call
     bool out_is_terminal = false; ///< else what is printed may be a file's text, which must stay as it is
     bool in_is_terminal = false;  ///< whether somebody types
+    bool quiet = false;           ///< nothing but results, warnings and faults is wanted
 
     std::ostream& raw_out() const { return raw != nullptr ? *raw : out; }
 };

@@ -154,7 +154,7 @@ void fill_from_folder(const std::vector<std::string>& words, const std::vector<W
             throw missing(folder, place.kind);
         }
     }
-    if (!told.empty()) {
+    if (!told.empty() && !streams.quiet) {
         const std::string where = folder.path.empty() ? "this folder has" : folder.path + " has";
         streams.err << fmt::format("vturn: {}, as {}\n", fmt::join(told, ", "),
                                    folder.file.empty() ? where : folder.file + " says");

@@ -1,9 +1,11 @@
 /// Calls that name few files or none: what the folder means, and folders that are begun anew.
 #include <filesystem>
+#include <sstream>
 
 #include <doctest/doctest.h>
 #include <fmt/format.h>
 
+#include "cli.hpp"
 #include "support/fixtures.hpp"
 #include "support/rounds.hpp"
 #include "support/terminal.hpp"
@@ -190,4 +192,44 @@ TEST_CASE(
     CHECK(says(call_vturn({"run", plan}).err, "calibration first.calibration.toml"));
     CHECK_FALSE(says(call_vturn({"run", first + "/first.robot.toml", plan}).err, "calibration"));
     CHECK(says(call_vturn({"vet", "--explain", "oscillates"}).out, "oscillates")); // is about no file
+}
+
+TEST_CASE("what one does next is said on a terminal alone, with the files of the call; --quiet says results") {
+    const fixtures::Folder folder;
+    const std::string first = begun(folder);
+    const std::string plan = first + "/follow.plan";
+    const auto call = [&](const std::vector<std::string>& words, bool terminal) {
+        std::istringstream in;
+        std::ostringstream out;
+        std::ostringstream err;
+        vturn::Streams streams{in, out, err};
+        streams.out_is_terminal = terminal;
+        Called called;
+        called.status = vturn::run(words, streams);
+        called.out = out.str();
+        called.err = err.str();
+        return called;
+    };
+    const Called piped = call({"run", plan}, false);
+    CHECK_FALSE(says(piped.out, "next:"));
+    CHECK(call({"run", plan}, true).out ==
+          piped.out + "\nnext: vturn trips " + plan + "   does it go where it should?\n");
+    CHECK(says(call({"trips", plan}, true).out,
+               "\nnext: vturn trips --days 200 " + plan + "   on days that are not ideal\n"));
+    const Called quiet = call({"run", plan, "--quiet"}, true);
+    CHECK(quiet.out == piped.out);
+    CHECK(quiet.err.empty());
+    CHECK_FALSE(piped.err.empty());
+    const std::string help = call_vturn({"--help"}).out;
+    std::size_t at = 0;
+    for (const char* step : {"\nBegin:\n", "\nThe robot on the bench:\n", "\nThe plan:\n", "\nThe course:\n",
+                             "\nRuns:\n", "\nRoutes:\n", "\nOnto the robot:\n"}) {
+        CAPTURE(step);
+        CHECK(help.find(step, at) != std::string::npos);
+        at = help.find(step);
+    }
+    for (const char* command :
+         {"new", "table", "trips", "export", "language-server"}) { // also where only one of them is set up
+        CHECK(says(call_vturn({command, "--help"}).out, "--quiet"));
+    }
 }

@@ -142,6 +142,11 @@ int drive_once(const Streams& streams, const RunCall& options) {
         } else if (numbers) {
             print_numbers(streams, plan, *numbers, run.told);
         }
+        if (run.ending == Ending::halted) {
+            say_next(streams, "trips", "does it go where it should?");
+        } else {
+            say_next(streams, "step", "stop anywhere and see why");
+        }
     }
     return run.ending == Ending::halted ? passed : answer_no;
 }

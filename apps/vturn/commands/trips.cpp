@@ -252,6 +252,11 @@ int tell_trips(const Streams& streams, const TripsCall& call, const TripReport& 
                 print_numbers_of_trips(streams, *one.pilot.plan(), report.cases, run);
             }
         }
+        if (status == passed && report.taken() > 0) {
+            say_next(streams, "trips --days 200", "on days that are not ideal");
+        } else {
+            say_next(streams, "watch", "change the plan and see it at once");
+        }
         return status;
     }
     streams.out << trips_json(report, call.on.empty() ? nullptr : &paces.all());
