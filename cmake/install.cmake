@@ -49,6 +49,10 @@ install(DIRECTORY data/fern-house DESTINATION ${CMAKE_INSTALL_DATADIR}/vast_turn
 if(VAST_TURN_BUILD_APPS)
   set_target_properties(vturn PROPERTIES INSTALL_RPATH "$ORIGIN/../${CMAKE_INSTALL_LIBDIR}") # to shared libraries
   install(TARGETS vturn)
+  install(DIRECTORY ${PROJECT_BINARY_DIR}/apps/vturn/man/ DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)
+  install(FILES apps/vturn/completion/vturn.bash DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions RENAME vturn)
+  install(FILES apps/vturn/completion/_vturn DESTINATION ${CMAKE_INSTALL_DATADIR}/zsh/vendor-completions)
+  install(FILES apps/vturn/completion/vturn.fish DESTINATION ${CMAKE_INSTALL_DATADIR}/fish/vendor_completions.d)
   install(TARGETS vturn_pages LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR}/vturn)
 endif()
 set(VAST_TURN_COMPONENTS ${components})

@@ -50,6 +50,21 @@ env PKG_CONFIG_LIBDIR="$work/plain" cmake -S . -B "$work/project" -G Ninja -DVAS
 command=$work/installed/bin/vturn
 if [ -x "$command" ]; then
     "$command" table "$data/left-first.plan" > /dev/null
+    # What it loads when it is needed: a drawing's library, and the module that serves pages.
+    "$command" map "$data/glass-wing.course.toml" > /dev/null
+    "$command" watch "$data/fern-house.course.toml" "$data/sprig-2.robot.toml" "$data/left-first.plan" > "$work/watch.log" 2>&1 &
+    watch=$!
+    for _ in $(seq 600); do
+        grep -q 'http://127.0.0.1:' "$work/watch.log" && break
+        sleep 0.1
+    done
+    kill -INT "$watch"
+    wait "$watch" || true
+    grep -q 'http://127.0.0.1:' "$work/watch.log" || { cat "$work/watch.log" >&2; exit 1; }
+    for page in vturn vturn-trips vturn-language-server; do
+        [ -s "$work/installed/share/man/man1/$page.1" ] || { echo "no manual page $page" >&2; exit 1; }
+    done
+    [ -s "$work/installed/share/bash-completion/completions/vturn" ]
     echo "the installed command works"
 fi
 echo "every component of the installed library works"

@@ -5,6 +5,7 @@
 #include <CLI/CLI.hpp>
 
 #include "call_files.hpp"
+#include "completion/complete.hpp"
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/version.hpp"
 
@@ -225,6 +226,43 @@ std::vector<std::string> command_names(const CLI::App& app) {
 
 } // namespace
 
+namespace {
+
+/// "INT:INT in [1 - 100]" as people say it: "number (1 to 100)".
+std::string value_words(const std::string& type) {
+    std::string words = type.starts_with("TEXT") ? "text" : "number";
+    const std::size_t from = type.find('[');
+    const std::size_t dash = type.find(" - ", from);
+    if (from != std::string::npos && dash != std::string::npos) {
+        words += " (" + type.substr(from + 1, dash - from - 1) + " to " +
+                 type.substr(dash + 3, type.find(']') - dash - 3) + ")";
+    }
+    return words;
+}
+
+} // namespace
+
+std::vector<CommandFacts> facts_of(const std::vector<NamedCommand>& commands, Streams& streams) {
+    CLI::App app(purpose, "vturn");
+    int status = passed;
+    Parser parser(app, status, streams);
+    std::vector<CommandFacts> all;
+    for (const NamedCommand& one : commands) {
+        one.add(parser, streams);
+        const CLI::App* command = app.get_subcommand(one.name);
+        CommandFacts facts{one.name, one.step, command->get_description(), command->get_footer(), {}};
+        for (const CLI::Option* option : command->get_options()) {
+            const bool is_word = option->get_positional();
+            facts.options.push_back(
+                {is_word ? option->get_name(true) : option->get_name(false, true),
+                 is_word || option->get_items_expected_max() == 0 ? "" : value_words(option->get_type_name()),
+                 option->get_description(), is_word});
+        }
+        all.push_back(std::move(facts));
+    }
+    return all;
+}
+
 int parse_and_run(const std::vector<NamedCommand>& commands, const std::vector<std::string>& arguments,
                   Streams& streams) {
     CLI::App app(purpose, "vturn");
@@ -243,6 +281,13 @@ int parse_and_run(const std::vector<NamedCommand>& commands, const std::vector<s
     }
     if (arguments.size() == 1 && arguments.front() == "--version") {
         streams.out << version_facts();
+        return passed;
+    }
+    if (!arguments.empty() && arguments.front() == "--complete") { // asked by shells, so no option of people's
+        for (const std::string& word :
+             completions(facts_of(commands, streams), {arguments.begin() + 1, arguments.end()})) {
+            streams.out << word << "\n";
+        }
         return passed;
     }
     if (arguments.empty()) {

@@ -136,6 +136,22 @@ struct NamedCommand {
     const char* step; ///< of the job, under which it is listed
 };
 
+/// What --help tells, for manual pages and completion.
+struct OptionFacts {
+    std::string names; ///< "-o,--output", or "COURSE" of a word without an option in front
+    std::string value; ///< "TEXT", "FLOAT" ...; empty for a flag
+    std::string help;
+    bool is_word = false;
+};
+struct CommandFacts {
+    std::string name;
+    std::string step;
+    std::string about;
+    std::string footer;
+    std::vector<OptionFacts> options;
+};
+std::vector<CommandFacts> facts_of(const std::vector<NamedCommand>& commands, Streams& streams);
+
 /// Parses a call and carries out its command. Returns the exit status; faults of the call go to the error stream.
 int parse_and_run(const std::vector<NamedCommand>& commands, const std::vector<std::string>& arguments,
                   Streams& streams);

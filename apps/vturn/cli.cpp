@@ -12,35 +12,39 @@
 
 namespace vturn {
 
+const std::vector<NamedCommand>& all_commands() {
+    static const std::vector<NamedCommand> commands{{"new", add_new, "Begin"},
+                                                    {"demo", add_demo, "Begin"},
+                                                    {"robot", add_robot, "The robot on the bench"},
+                                                    {"calibrate", add_calibrate, "The robot on the bench"},
+                                                    {"ask", add_ask, "The robot on the bench"},
+                                                    {"table", add_table, "The plan"},
+                                                    {"vet", add_vet, "The plan"},
+                                                    {"draw", add_draw, "The plan"},
+                                                    {"format", add_format, "The plan"},
+                                                    {"map", add_map, "The course"},
+                                                    {"run", add_run, "Runs"},
+                                                    {"step", add_step, "Runs"},
+                                                    {"trips", add_trips, "Routes"},
+                                                    {"routes", add_routes, "Routes"},
+                                                    {"compare", add_compare, "Routes"},
+                                                    {"report", add_report, "Pages in a browser"},
+                                                    {"watch", add_watch, "Pages in a browser"},
+                                                    {"export", add_export, "Onto the robot"},
+                                                    {"language-server", add_language_server, "For editors"},
+                                                    {"debug-adapter", add_debug_adapter, "For editors"}};
+    return commands;
+}
+
 namespace {
 
 int carry_out(const std::vector<std::string>& arguments, Streams streams) {
-    const std::vector<NamedCommand> commands{{"new", add_new, "Begin"},
-                                             {"demo", add_demo, "Begin"},
-                                             {"robot", add_robot, "The robot on the bench"},
-                                             {"calibrate", add_calibrate, "The robot on the bench"},
-                                             {"ask", add_ask, "The robot on the bench"},
-                                             {"table", add_table, "The plan"},
-                                             {"vet", add_vet, "The plan"},
-                                             {"draw", add_draw, "The plan"},
-                                             {"format", add_format, "The plan"},
-                                             {"map", add_map, "The course"},
-                                             {"run", add_run, "Runs"},
-                                             {"step", add_step, "Runs"},
-                                             {"trips", add_trips, "Routes"},
-                                             {"routes", add_routes, "Routes"},
-                                             {"compare", add_compare, "Routes"},
-                                             {"report", add_report, "Pages in a browser"},
-                                             {"watch", add_watch, "Pages in a browser"},
-                                             {"export", add_export, "Onto the robot"},
-                                             {"language-server", add_language_server, "For editors"},
-                                             {"debug-adapter", add_debug_adapter, "For editors"}};
     try {
         if (!arguments.empty() && arguments.front().empty()) {
             streams.err << "vturn: the name of the command is empty\n  to do: see vturn --help\n";
             return unusable;
         }
-        return parse_and_run(commands, arguments, streams);
+        return parse_and_run(all_commands(), arguments, streams);
     } catch (const vast_turn::InputError& error) {
         streams.err << error.what();
     } catch (const std::bad_alloc&) {

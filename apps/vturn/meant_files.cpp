@@ -13,8 +13,8 @@
 
 namespace vturn {
 
-using vast_turn::Folder;
 using vast_turn::FolderKind;
+using vast_turn::FolderMeaning;
 using vast_turn::InputError;
 
 namespace {
@@ -53,8 +53,8 @@ const WantedFile* place_by_order(const std::string& word, const std::vector<Want
 std::string file_name(const std::string& path) { return std::filesystem::path(path).filename().string(); }
 
 /// What to do where a folder does not say which file of a kind is meant.
-InputError missing(const Folder& folder, FolderKind kind) {
-    const Folder::Part& part = folder[kind];
+InputError missing(const FolderMeaning& folder, FolderKind kind) {
+    const FolderMeaning::Part& part = folder[kind];
     const std::string_view what = name_of(kind);
     const std::string where = folder.path.empty() ? "this folder" : folder.path;
     const std::string form = fmt::format("name a {} file (*{})", what, ending_of(kind));
@@ -87,7 +87,7 @@ std::string told_part(FolderKind kind, const std::vector<std::string>& taken) {
 }
 
 /// Fills one place; what was taken, for the line that tells it.
-std::optional<std::string> fill(const WantedFile& place, const Folder& folder) {
+std::optional<std::string> fill(const WantedFile& place, const FolderMeaning& folder) {
     std::vector<std::string> taken = folder[place.kind].meant;
     if (taken.empty()) {
         return std::nullopt;
@@ -138,7 +138,7 @@ void fill_from_folder(const std::vector<std::string>& words, const std::vector<W
     if (!lacks) {
         return;
     }
-    const Folder folder =
+    const FolderMeaning folder =
         vast_turn::read_folder(words.empty() ? "" : std::filesystem::path(words.front()).parent_path().string());
     std::vector<std::string> told;
     bool took_robot = false;

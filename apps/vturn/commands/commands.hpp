@@ -6,6 +6,9 @@
 
 namespace vturn {
 
+/// All of them, by the steps of the job.
+const std::vector<NamedCommand>& all_commands();
+
 void add_ask(Parser& parser, Streams& streams);
 void add_calibrate(Parser& parser, Streams& streams);
 void add_compare(Parser& parser, Streams& streams);

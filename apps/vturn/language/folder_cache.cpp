@@ -23,7 +23,7 @@ std::string stamp_of(const std::string& path) {
 }
 
 /// What a folder means; nothing when its file has faults, which are told where it is open.
-Folder folder_of(const std::string& path) {
+FolderMeaning folder_of(const std::string& path) {
     try {
         return read_folder(fs::path(path).parent_path().string());
     } catch (const InputError&) {
@@ -31,7 +31,7 @@ Folder folder_of(const std::string& path) {
     }
 }
 
-std::string first_of(const Folder& folder, FolderKind kind) {
+std::string first_of(const FolderMeaning& folder, FolderKind kind) {
     return folder[kind].meant.empty() ? "" : folder[kind].meant.front();
 }
 

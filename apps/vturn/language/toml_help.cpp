@@ -128,31 +128,6 @@ std::string key_text(const TomlKey& key) {
     return fmt::format("`{}`{}\n\n{}", key.name, key.usual.empty() ? "" : fmt::format(": {}", key.usual), key.meaning);
 }
 
-/// Names that tables of the file have: `name = "..."` under a header.
-std::vector<std::string> names_under(const LinedText& lined, std::string_view header) {
-    std::vector<std::string> names;
-    std::string table;
-    for (std::size_t i = 0; i < lined.lines(); ++i) {
-        const std::string_view text = trimmed(lined.line_text(i));
-        if (text.starts_with('[')) {
-            table = table_at(lined, i);
-        } else if (table == header) {
-            const bool is_palette = header == "[palette]";
-            const std::size_t equals = text.find('=');
-            if (is_palette && equals != std::string_view::npos && !text.starts_with('#')) {
-                names.emplace_back(trimmed(text.substr(0, equals)));
-            } else if (text.starts_with("name") && equals != std::string_view::npos) {
-                const std::size_t from = text.find('"', equals);
-                const std::size_t to = from == std::string_view::npos ? from : text.find('"', from + 1);
-                if (to != std::string_view::npos) {
-                    names.emplace_back(text.substr(from + 1, to - from - 1));
-                }
-            }
-        }
-    }
-    return names;
-}
-
 /// The header of the tables whose names a key's values are.
 std::string_view named_by(std::string_view key) {
     constexpr std::array<std::pair<std::string_view, std::string_view>, 6> keys = {{{"from", "[[start]]"},
@@ -177,6 +152,30 @@ constexpr int kind_value = 12;
 constexpr int kind_module = 9;
 
 } // namespace
+
+std::vector<std::string> names_under(const LinedText& lined, std::string_view header) {
+    std::vector<std::string> names;
+    std::string table;
+    for (std::size_t i = 0; i < lined.lines(); ++i) {
+        const std::string_view text = trimmed(lined.line_text(i));
+        if (text.starts_with('[')) {
+            table = table_at(lined, i);
+        } else if (table == header) {
+            const bool is_palette = header == "[palette]";
+            const std::size_t equals = text.find('=');
+            if (is_palette && equals != std::string_view::npos && !text.starts_with('#')) {
+                names.emplace_back(trimmed(text.substr(0, equals)));
+            } else if (text.starts_with("name") && equals != std::string_view::npos) {
+                const std::size_t from = text.find('"', equals);
+                const std::size_t to = from == std::string_view::npos ? from : text.find('"', from + 1);
+                if (to != std::string_view::npos) {
+                    names.emplace_back(text.substr(from + 1, to - from - 1));
+                }
+            }
+        }
+    }
+    return names;
+}
 
 const std::vector<TomlKey>& toml_keys(DocumentKind kind) {
     static const std::map<DocumentKind, std::vector<TomlKey>> all = all_keys();

@@ -30,6 +30,9 @@ nlohmann::json toml_hover(const Document& document, std::size_t byte);
 /// Keys that may stand at a place, or names of the file's own places, starts, variants and colours within quotes.
 nlohmann::json toml_proposals(const Document& document, std::size_t byte);
 
+/// Names that tables of a file have: `name = "..."` under this header; of "[palette]" its keys.
+std::vector<std::string> names_under(const LinedText& lined, std::string_view header);
+
 /// The tables of a file.
 nlohmann::json toml_outline(const Document& document);
 

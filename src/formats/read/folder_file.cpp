@@ -25,7 +25,7 @@ std::string beside(const std::string& folder, const std::string& name) {
     return folder.empty() ? name : (fs::path(folder) / name).string();
 }
 
-void list_what_is_there(Folder& folder) {
+void list_what_is_there(FolderMeaning& folder) {
     std::error_code fault;
     fs::directory_iterator entries(folder.path.empty() ? "." : folder.path, fault);
     for (; !fault && entries != fs::directory_iterator(); entries.increment(fault)) {
@@ -40,7 +40,7 @@ void list_what_is_there(Folder& folder) {
             }
         }
     }
-    for (Folder::Part& part : folder.parts) {
+    for (FolderMeaning::Part& part : folder.parts) {
         std::sort(part.there.begin(), part.there.end());
     }
 }
@@ -68,7 +68,7 @@ std::optional<std::string> folder_with_file(const std::string& path) {
 /// Reads the `vturn.toml` of a folder.
 class FolderFile {
 public:
-    FolderFile(Folder& folder, std::string_view text)
+    FolderFile(FolderMeaning& folder, std::string_view text)
         : folder_(folder), text_(text, folder.file), root_(text_.root()) {}
 
     void read() {
@@ -78,7 +78,7 @@ public:
             if (!root_.has(key.c_str())) {
                 continue;
             }
-            Folder::Part& part = folder_.parts[static_cast<std::size_t>(kind)];
+            FolderMeaning::Part& part = folder_.parts[static_cast<std::size_t>(kind)];
             part.told = true;
             for (const std::string& name : names_under(key, kind)) {
                 if (is_good(key, kind, name)) {
@@ -126,13 +126,13 @@ private:
         return true;
     }
 
-    Folder& folder_;
+    FolderMeaning& folder_;
     TomlText text_;
     TomlTable root_;
 };
 
-void take_the_only_ones(Folder& folder) {
-    for (Folder::Part& part : folder.parts) {
+void take_the_only_ones(FolderMeaning& folder) {
+    for (FolderMeaning::Part& part : folder.parts) {
         if (!part.told && part.there.size() == 1) {
             part.meant = part.there;
         }
@@ -152,8 +152,8 @@ std::string_view ending_of(FolderKind kind) {
     return endings[static_cast<std::size_t>(kind)];
 }
 
-Folder read_folder(const std::string& path) {
-    Folder folder;
+FolderMeaning read_folder(const std::string& path) {
+    FolderMeaning folder;
     const std::optional<std::string> with_file = folder_with_file(path);
     folder.path = with_file.value_or(path);
     list_what_is_there(folder);
@@ -165,8 +165,8 @@ Folder read_folder(const std::string& path) {
     return folder;
 }
 
-Folder parse_folder(std::string_view text, const std::string& file) {
-    Folder folder;
+FolderMeaning parse_folder(std::string_view text, const std::string& file) {
+    FolderMeaning folder;
     folder.path = fs::path(file).parent_path().string();
     folder.file = file;
     list_what_is_there(folder);

@@ -24,7 +24,7 @@ TEST_CASE("a folder means what is there when there is one of a kind") {
     put(folder, ".hidden.robot.toml");
     put(folder, "a.plan~");
     std::filesystem::create_directory(folder.file("old.course.toml"));
-    const Folder meant = read_folder(folder.path());
+    const FolderMeaning meant = read_folder(folder.path());
     CHECK(meant.file.empty());
     CHECK(meant[FolderKind::course].meant == std::vector{folder.file("aisle.course.toml")});
     CHECK(meant[FolderKind::robot].meant == std::vector{folder.file("sprig-3.robot.toml")});
@@ -48,7 +48,7 @@ TEST_CASE("the file of a folder says what is meant, also in the folders below it
                                           "plans = [\"plans/b.plan\", \"plans/a.plan\"]\n");
     for (const std::string& from : {folder.path(), folder.file("plans"), folder.file("plans/old/")}) {
         CAPTURE(from);
-        const Folder meant = read_folder(from);
+        const FolderMeaning meant = read_folder(from);
         CHECK(std::filesystem::equivalent(meant.file, folder.file("vturn.toml")));
         REQUIRE(meant[FolderKind::course].meant.size() == 1);
         CHECK(std::filesystem::equivalent(meant[FolderKind::course].meant[0], folder.file("noon.course.toml")));

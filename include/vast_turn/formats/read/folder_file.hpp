@@ -21,7 +21,7 @@ std::string_view name_of(FolderKind kind);
 std::string_view ending_of(FolderKind kind);
 
 /// What a folder means. Paths begin with the folder's own, as the caller wrote it, so that they can be opened.
-struct Folder {
+struct FolderMeaning {
     /// Of one kind.
     struct Part {
         /// What is meant: the file says so, or it is the only one there. No more than one but for plans; of plans the
@@ -45,10 +45,10 @@ inline constexpr std::string_view folder_file_name = "vturn.toml";
 /// one; without any, what is there when there is one of a kind. Files below a folder are named by its `vturn.toml`
 /// only. A folder that cannot be read means nothing. Throws InputError with every fault of the `vturn.toml`: unknown
 /// keys, names that do not end as their kind does, that lead out of the folder, that are not there.
-Folder read_folder(const std::string& path);
+FolderMeaning read_folder(const std::string& path);
 
 /// What a `vturn.toml` of this text would mean at this place; its folder is looked at. Throws InputError as
 /// read_folder().
-Folder parse_folder(std::string_view text, const std::string& file);
+FolderMeaning parse_folder(std::string_view text, const std::string& file);
 
 } // namespace vast_turn
