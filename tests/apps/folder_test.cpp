@@ -134,14 +134,18 @@ TEST_CASE("new: what cannot be begun is refused, and nothing is written or writt
 TEST_CASE("words of a call are told apart by their endings, and what is left out comes from the folder") {
     const fixtures::Folder folder;
     const std::string first = begun(folder);
-    const std::string robot = first + "/first.robot.toml";
-    const std::string course = first + "/practice.course.toml";
+    const std::string own_robot = first + "/first.robot.toml";
+    const std::string own_course = first + "/practice.course.toml";
     const std::string plan = first + "/follow.plan";
-    const Called whole = call_vturn({"run", course, robot, plan});
+    const Called whole = call_vturn({"run", own_course, own_robot, plan});
     CHECK(whole.status == 0);
     CHECK(whole.err.empty());
-    for (const std::vector<std::string>& words : std::vector<std::vector<std::string>>{
-             {plan, robot, course}, {robot, plan, course}, {plan}, {plan, course}, {robot}, {course, robot}}) {
+    for (const std::vector<std::string>& words : std::vector<std::vector<std::string>>{{plan, own_robot, own_course},
+                                                                                       {own_robot, plan, own_course},
+                                                                                       {plan},
+                                                                                       {plan, own_course},
+                                                                                       {own_robot},
+                                                                                       {own_course, own_robot}}) {
         std::vector<std::string> call = {"run"};
         call.insert(call.end(), words.begin(), words.end());
         const Called some = call_vturn(call);
@@ -150,8 +154,8 @@ TEST_CASE("words of a call are told apart by their endings, and what is left out
     }
     // Names without an ending that says what they are come in the order of the help; in a short call they are plans.
     const std::string odd = folder.file("odd");
-    vast_turn::write_file(odd + ".course", vast_turn::read_file(course));
-    vast_turn::write_file(odd + ".robot", vast_turn::read_file(robot));
+    vast_turn::write_file(odd + ".course", vast_turn::read_file(own_course));
+    vast_turn::write_file(odd + ".robot", vast_turn::read_file(own_robot));
     vast_turn::write_file(odd + ".txt", vast_turn::read_file(plan));
     CHECK(call_vturn({"run", odd + ".course", odd + ".robot", odd + ".txt"}).status == 0);
     CHECK(says(call_vturn({"run", plan, plan}).err, "is a file more than this command takes"));

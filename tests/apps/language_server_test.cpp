@@ -292,17 +292,17 @@ TEST_CASE("language server: keys of the files are told, proposed and checked") {
     CHECK(session.answer(outline).size() == 1);
     CHECK(session.diagnostics().size() >= 1);
 
-    Session course;
-    const std::string house = std::filesystem::absolute("data/fern-house/fern-house.course.toml").string();
-    std::string text = vast_turn::read_file(house);
+    Session in_course;
+    const std::string house_path = std::filesystem::absolute("data/fern-house/fern-house.course.toml").string();
+    std::string text = vast_turn::read_file(house_path);
     text += "\n[[trip]]\nname = \"new\"\nfrom = \"\"\nvisits = [\"fo\"]\n";
     const auto last = static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n'));
-    course.open(house, text);
-    const int starts = course.at("completion", last - 2, 8);
-    const int places = course.at("completion", last - 1, 13);
-    course.run();
-    CHECK(labels(course.answer(starts)) == std::vector<std::string>{"potting bench"});
-    CHECK(among(labels(course.answer(places)), "mist room"));
+    in_course.open(house_path, text);
+    const int starts = in_course.at("completion", last - 2, 8);
+    const int places = in_course.at("completion", last - 1, 13);
+    in_course.run();
+    CHECK(labels(in_course.answer(starts)) == std::vector<std::string>{"potting bench"});
+    CHECK(among(labels(in_course.answer(places)), "mist room"));
 }
 
 TEST_CASE("language server: random edits leave what a fresh look at the text finds") {

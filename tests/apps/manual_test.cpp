@@ -48,7 +48,9 @@ TEST_CASE("manual pages: one for each command, with every option of its help, an
     const auto pages = vturn::man_pages(commands);
     REQUIRE(pages.size() == commands.size() + 1);
     const fixtures::Folder folder;
-    for (const auto& [name, text] : pages) {
+    for (const auto& page : pages) {
+        const std::string& name = page.first;
+        const std::string& text = page.second;
         CAPTURE(name);
         vast_turn::write_file(folder.file(name), text);
         const Called shown =
@@ -91,7 +93,7 @@ TEST_CASE("completion: commands, options, files by their kinds, names that stand
 
 TEST_CASE("completion in bash: words with blanks are covered, also while they are typed") {
     CHECK(in_bash("vturn tri", 1) == "trips\n");
-    const std::string course = "vturn run " + fern_files + "fern-house.course.toml --start ";
-    CHECK(in_bash(course + "pot", 4) == "potting\\ bench\n");
-    CHECK(in_bash(course + "\"potting\\\\ b\"", 4) == "potting\\ bench\n");
+    const std::string call_so_far = "vturn run " + fern_files + "fern-house.course.toml --start ";
+    CHECK(in_bash(call_so_far + "pot", 4) == "potting\\ bench\n");
+    CHECK(in_bash(call_so_far + "\"potting\\\\ b\"", 4) == "potting\\ bench\n");
 }
