@@ -114,8 +114,9 @@ void Command::word(const WantedFile& place, const std::string& name, const std::
     files_->wanted.push_back(place);
     const CLI::Option* option = place.one != nullptr ? command_->add_option(name, *place.one, help)
                                                      : command_->add_option(name, *place.many, help);
-    files_->words.push_back([option] { return option->count() > 0 ? option->results() : std::vector<std::string>{}; });
-    files_->read.push_back([place] { return place.one != nullptr ? list_of(*place.one) : list_of(*place.many); });
+    files_->words.emplace_back(
+        [option] { return option->count() > 0 ? option->results() : std::vector<std::string>{}; });
+    files_->read.emplace_back([place] { return place.one != nullptr ? list_of(*place.one) : list_of(*place.many); });
 }
 
 void Command::alone() {

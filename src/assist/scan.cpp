@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <map>
+#include <tuple>
 #include <utility>
 
 #include "plan/text/words.hpp"
@@ -105,7 +106,7 @@ private:
         // What is declared has one name for one thing; what the robot gives has a list of its own for each kind.
         const bool is_global = kind <= NameKind::errand;
         const auto [at, is_new] =
-            by_name_.try_emplace({is_global ? -1 : static_cast<int>(kind), block, name}, scan_.names.size());
+            by_name_.try_emplace(Key(is_global ? -1 : static_cast<int>(kind), block, name), scan_.names.size());
         if (is_new) {
             scan_.names.push_back({kind, name, {}, std::nullopt, block});
         }
@@ -192,8 +193,8 @@ private:
             number = thing(*given, token.text);
         } else {
             const int block = scan_.block_at(token.span.from);
-            const auto in_block = by_name_.find({static_cast<int>(NameKind::parameter), block, token.text});
-            const auto anywhere = by_name_.find({-1, -1, token.text});
+            const auto in_block = by_name_.find(Key(static_cast<int>(NameKind::parameter), block, token.text));
+            const auto anywhere = by_name_.find(Key(-1, -1, token.text));
             number = block >= 0 && in_block != by_name_.end() ? static_cast<int>(in_block->second)
                      : anywhere != by_name_.end()             ? static_cast<int>(anywhere->second)
                                                               : -1;
@@ -204,12 +205,7 @@ private:
         }
     }
 
-    struct Key {
-        int kind;
-        int block;
-        std::string name;
-        auto operator<=>(const Key&) const = default;
-    };
+    using Key = std::tuple<int, int, std::string>; ///< kind (-1 for what is declared), block, name
 
     Scan& scan_;
     std::size_t size_;

@@ -82,7 +82,7 @@ std::string_view name_of(NameKind kind) {
     return names[static_cast<std::size_t>(kind)];
 }
 
-WrittenPlan::WrittenPlan(std::string text, std::string file) {
+WrittenPlan::WrittenPlan(std::string text, const std::string& file) {
     auto body = std::make_shared<Body>();
     body->text = std::move(text);
     Compiled compiled = compile_plan(body->text, file);

@@ -86,13 +86,13 @@ private:
         std::vector<std::string_view> endings;
         for (const OptionFacts& option : command_.options) {
             if (option.is_word && option.names == "COURSE") {
-                endings.push_back(".course.toml");
+                endings.emplace_back(".course.toml");
             } else if (option.is_word && option.names == "ROBOT") {
-                endings.push_back(".robot.toml");
+                endings.emplace_back(".robot.toml");
             } else if (option.is_word && option.names == "PLAN") {
-                endings.push_back(".plan");
+                endings.emplace_back(".plan");
             } else if (option.is_word && option.names == "READINGS") {
-                endings.push_back(".csv");
+                endings.emplace_back(".csv");
             }
         }
         files(endings);

@@ -104,7 +104,7 @@ TextSpan LinedText::span_of(const Place& place) const {
 
 std::string LinedText::with(const json& change) const {
     const auto text = change.find("text");
-    const std::string put = text != change.end() && text->is_string() ? text->get<std::string>() : std::string();
+    std::string put = text != change.end() && text->is_string() ? text->get<std::string>() : std::string();
     const auto range = change.find("range");
     if (range == change.end() || !range->is_object()) {
         return put;

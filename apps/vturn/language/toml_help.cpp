@@ -116,7 +116,7 @@ std::string table_at(const LinedText& lined, std::size_t line) {
     for (std::size_t i = line + 1; i-- > 0;) {
         const std::string_view text = trimmed(lined.line_text(i));
         if (text.starts_with('[')) {
-            const std::size_t end = text.find_first_of("#");
+            const std::size_t end = text.find('#');
             std::string_view head = trimmed(text.substr(0, std::min(end, text.size())));
             return head.ends_with(']') ? std::string(head) : "";
         }

@@ -24,7 +24,7 @@ std::string plain(const std::string& text) {
         case '~': out += "\\(ti"; break;
         default: out += c;
         }
-        const bool begins_line = out.size() >= 1 && (out.size() == 1 || out[out.size() - 2] == '\n');
+        const bool begins_line = out.size() == 1 || (!out.empty() && out[out.size() - 2] == '\n');
         if (begins_line && c == '.') {
             out.insert(out.size() - 1, "\\&");
         }

@@ -103,7 +103,7 @@ struct CallHere {
 class WrittenPlan {
 public:
     /// Reads it all. Never throws for anything in the text.
-    WrittenPlan(std::string text, std::string file);
+    WrittenPlan(std::string text, const std::string& file);
 
     const std::string& text() const;
     const std::vector<Problem>& problems() const; ///< errors and warnings, as compile_plan gives them
