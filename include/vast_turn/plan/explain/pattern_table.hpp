@@ -55,8 +55,8 @@ struct HabitTable {
 /// `offset` (position_weights of a robot); evenly spaced sensors when there are none.
 std::vector<HabitTable> pattern_tables(const Plan& plan, const std::vector<double>& weights = {});
 
-/// How many entries stand first in every row alike, each with a `when`: what comes before all else whatever is seen, and
-/// is told once for a whole table.
+/// How many entries stand first in every row alike, each with a `when`: what comes before all else whatever is seen,
+/// and is told once for a whole table.
 std::size_t common_cases(const HabitTable& table);
 
 /// Rows in which the same happens for the same reasons.
