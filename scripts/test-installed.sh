@@ -65,6 +65,10 @@ if [ -x "$command" ]; then
         [ -s "$work/installed/share/man/man1/$page.1" ] || { echo "no manual page $page" >&2; exit 1; }
     done
     [ -s "$work/installed/share/bash-completion/completions/vturn" ]
+    # The page for newcomers, its program in C++ too.
+    if [ -n "$is_static" ]; then
+        PKG_CONFIG_PATH="$pkgconfig" tests/first-steps/run.py docs/first-steps.md "$command"
+    fi
     echo "the installed command works"
 fi
 echo "every component of the installed library works"
