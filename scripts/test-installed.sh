@@ -11,8 +11,6 @@ trap 'rm -rf "$work"' EXIT
 cmake --install "$build" --prefix "$work/installed" > /dev/null
 data=$work/installed/share/vast_turn/fern-house
 pkgconfig=$(dirname "$(find "$work/installed" -name 'vast_turn-core.pc')")
-# The files name the folder for which the build was configured; here the library stands elsewhere.
-sed -i "s#^prefix=.*#prefix=$work/installed#" "$pkgconfig"/*.pc
 
 # A world without Cairo, librsvg, libjpeg and Poppler: copies of all that pkg-config knows, but for these.
 mkdir "$work/plain"

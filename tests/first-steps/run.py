@@ -81,7 +81,7 @@ def main():
                 path.write_text(what[2])
                 continue
             _, command, shown, status = what
-            if ('c++' in command or command.startswith('./')) and not installed:
+            if ('c++' in command or './' in command) and not installed:
                 continue
             began = time.monotonic()
             done = subprocess.run(['bash', '-c', command], cwd=folder, env=environment, capture_output=True, text=True, timeout=LONGEST_S)
