@@ -13,8 +13,7 @@ SOURCE_DATE_EPOCH=$(dpkg-parsechangelog -S Timestamp)
 export SOURCE_DATE_EPOCH
 
 # The tarball holds what builds by itself; how Debian packs it comes beside it.
-git archive --format=tar --prefix="vast-turn-$version/" --mtime="@$SOURCE_DATE_EPOCH" HEAD -- . ':!debian' 2> /dev/null | gzip -9n > "$out/vast-turn_$version.orig.tar.gz" ||
-    git archive --format=tar --prefix="vast-turn-$version/" HEAD -- . ':!debian' | gzip -9n > "$out/vast-turn_$version.orig.tar.gz"
+git archive --format=tar --prefix="vast-turn-$version/" HEAD -- . ':!debian' | gzip -9n > "$out/vast-turn_$version.orig.tar.gz"
 
 built_in() {
     mkdir -p "$1"
@@ -26,7 +25,7 @@ built_in() {
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 built_in "$work/one"
-cp "$work/one"/*.deb "$work/one"/*.dsc "$work/one"/*.tar.* "$work/one"/*.changes "$out"
+cp "$work/one"/*.deb "$work/one"/*.dsc "$work/one"/*.tar.* "$work/one"/*.changes "$work/one"/*.buildinfo "$out"
 lintian --fail-on error,warning --tag-display-limit 0 "$out"/*.changes
 if [ "${1:-}" = twice ]; then
     built_in "$work/another/and/deeper"

@@ -209,10 +209,12 @@ std::string version_facts() {
 #else
     const char* compiler = "GCC " __VERSION__;
 #endif
-#if defined(NDEBUG)
+#if defined(__OPTIMIZE__) && defined(NDEBUG)
     const char* kind = "optimised";
+#elif defined(__OPTIMIZE__)
+    const char* kind = "optimised, with assertions";
 #else
-    const char* kind = "with checks, not optimised";
+    const char* kind = "not optimised, with assertions";
 #endif
     return std::string("vturn ") + vast_turn::version_text + "\nbuilt  " + kind + ", " + compiler + ", C++20\n";
 }

@@ -25,7 +25,8 @@ std::string data_folder(const std::string& given) {
     }
     for (const char* folder : {"data/fern-house", data_beside_sources, data_installed}) {
         std::error_code fault;
-        if (*folder != '\0' && std::filesystem::exists(std::filesystem::path(folder) / "fern-house.course.toml", fault)) {
+        if (*folder != '\0' &&
+            std::filesystem::exists(std::filesystem::path(folder) / "fern-house.course.toml", fault)) {
             return folder;
         }
     }
