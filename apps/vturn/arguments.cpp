@@ -1,6 +1,7 @@
 #include "arguments.hpp"
 
 #include <algorithm>
+#include <iterator>
 
 #include <CLI/CLI.hpp>
 
@@ -123,6 +124,22 @@ void Command::alone() {
     flag("--alone", files_->alone, "take no file that the call does not name, whatever the folder means");
 }
 
+namespace {
+
+/// A word as one types it, so that a shell takes it for itself.
+std::string for_a_shell(const std::string& word) {
+    if (!word.empty() && word.find_first_of(" \t'\"\\$`*?[]{}()<>|&;#~!") == std::string::npos) {
+        return word;
+    }
+    std::string covered = "'";
+    for (const char c : word) {
+        covered += c == '\'' ? std::string("'\\''") : std::string(1, c);
+    }
+    return covered + "'";
+}
+
+} // namespace
+
 void Command::find(Files& files, const Streams& streams) {
     if (files.needless != nullptr && !files.needless->empty()) {
         return;
@@ -142,8 +159,7 @@ void Command::find(Files& files, const Streams& streams) {
     }
     if (streams.files != nullptr) {
         for (const std::string& word : words) {
-            const bool plain = word.find_first_of(" \t'\"\\$`*?[]{}()<>|&;#~!") == std::string::npos;
-            streams.files->words += (streams.files->words.empty() ? "" : " ") + (plain ? word : "'" + word + "'");
+            streams.files->words += (streams.files->words.empty() ? "" : " ") + for_a_shell(word);
         }
     }
     sort_words(words, files.wanted);
@@ -287,8 +303,12 @@ int parse_and_run(const std::vector<NamedCommand>& commands, const std::vector<s
         return passed;
     }
     if (!arguments.empty() && arguments.front() == "--complete") { // asked by shells, so no option of people's
-        for (const std::string& word :
-             completions(facts_of(commands, streams), {arguments.begin() + 1, arguments.end()})) {
+        const std::vector<std::string> typed(arguments.begin() + 1, arguments.end());
+        std::vector<NamedCommand> about;
+        std::copy_if(commands.begin(), commands.end(), std::back_inserter(about), [&](const NamedCommand& one) {
+            return typed.size() < 2 || typed.front() == one.name; // behind its name one command is enough
+        });
+        for (const std::string& word : completions(facts_of(about, streams), typed)) {
             streams.out << word << "\n";
         }
         return passed;

@@ -65,9 +65,9 @@ private:
             }
         }
     }
-    void block_names(bool habits, bool errands) {
+    void block_names(bool errands_too) {
         for (const TextBlock& one : scan_.blocks) {
-            if (!one.name.empty() && (one.is_errand ? errands : habits)) {
+            if (!one.name.empty() && (errands_too || !one.is_errand)) {
                 std::string usage = one.is_errand ? "errand" : "habit";
                 for (const std::string& parameter : one.parameters) {
                     usage += (&parameter == &one.parameters.front() ? "(" : ", ") + parameter;
@@ -80,9 +80,9 @@ private:
     /// After a word that wants something of its own kind. False where there is none.
     bool in_words(std::size_t before) {
         if (is(before, "do") || is(before, "become")) {
-            block_names(true, true);
+            block_names(true);
         } else if (is(before, "as")) {
-            block_names(true, false);
+            block_names(false);
         } else if (is(before, "by")) {
             words(lang::source_words());
         } else if (is(before, "of")) {

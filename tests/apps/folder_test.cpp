@@ -221,6 +221,10 @@ TEST_CASE("what one does next is said on a terminal alone, with the files of the
           piped.out + "\nnext: vturn trips " + plan + "   does it go where it should?\n");
     CHECK(says(call({"trips", plan}, true).out,
                "\nnext: vturn trips --days 200 " + plan + "   on days that are not ideal\n"));
+    const std::string odd = folder.file("it's.plan");
+    vast_turn::write_file(odd, vast_turn::read_file(plan));
+    const Called oddly = call({"run", first + "/practice.course.toml", first + "/first.robot.toml", odd}, true);
+    CHECK(says(oddly.out, "first.robot.toml '" + folder.file("it") + "'\\''s.plan'   does it go where it should?"));
     const Called quiet = call({"run", plan, "--quiet"}, true);
     CHECK(quiet.out == piped.out);
     CHECK(quiet.err.empty());

@@ -141,29 +141,25 @@ double usual_spacing_mm(int sensors, double line_mm) {
                     std::floor(widest_array_mm / std::max(1, sensors - 1)));
 }
 
-std::vector<Unfit> unfit(const FirstRobot& robot) {
-    std::vector<Unfit> reasons;
-    if (robot.span_mm() > widest_array_mm) {
-        reasons.push_back(
-            {fmt::format("{} sensors {:g} mm apart make an array {:g} mm wide, wider than this robot and its course",
-                         robot.sensors, robot.spacing_mm, robot.span_mm()),
-             fmt::format("put them at most {:g} mm apart: --spacing {:g}",
-                         std::floor(widest_array_mm / (robot.sensors - 1)),
-                         std::floor(widest_array_mm / (robot.sensors - 1)))});
+std::optional<Unfit> unfit(const FirstRobot& robot) {
+    const double narrowest_mm = 1.2 * robot.line_mm;
+    const double span_mm = robot.span_mm();
+    const std::string array =
+        fmt::format("{} sensors {:g} mm apart make an array {:g} mm wide", robot.sensors, robot.spacing_mm, span_mm);
+    if (span_mm > widest_array_mm) {
+        return Unfit{array + ", wider than this robot and its course",
+                     fmt::format("put them at most {:g} mm apart", std::floor(widest_array_mm / (robot.sensors - 1)))};
     }
     if (robot.sensors > 1 && robot.spacing_mm > 2.0 * robot.line_mm) {
-        reasons.push_back({fmt::format("between sensors {:g} mm apart a line of {:g} mm is out of sight for too long",
-                                       robot.spacing_mm, robot.line_mm),
-                           fmt::format("put them at most {:g} mm apart", 2.0 * robot.line_mm)});
+        return Unfit{fmt::format("between sensors {:g} mm apart a line of {:g} mm is out of sight for too long",
+                                 robot.spacing_mm, robot.line_mm),
+                     fmt::format("put them at most {:g} mm apart", 2.0 * robot.line_mm)};
     }
-    const double narrowest_mm = 1.2 * robot.line_mm;
-    if (robot.sensors > 2 && robot.span_mm() < narrowest_mm) {
-        reasons.push_back(
-            {fmt::format("{} sensors {:g} mm apart make an array {:g} mm wide, which a line of {:g} mm covers whole",
-                         robot.sensors, robot.spacing_mm, robot.span_mm(), robot.line_mm),
-             fmt::format("put them at least {:.1f} mm apart", narrowest_mm / (robot.sensors - 1) + 0.05)});
+    if (robot.sensors > 2 && span_mm < narrowest_mm) {
+        return Unfit{array + fmt::format(", which a line of {:g} mm covers whole", robot.line_mm),
+                     fmt::format("put them at least {:.1f} mm apart", narrowest_mm / (robot.sensors - 1) + 0.05)};
     }
-    return reasons;
+    return std::nullopt;
 }
 
 std::vector<std::pair<std::string, std::string>> first_files(const FirstRobot& robot) {

@@ -3,6 +3,7 @@
 /// The files with which somebody begins: a robot, a course to practise on, a plan that follows its line, and what they
 /// mean together.
 
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -26,13 +27,13 @@ struct FirstRobot {
 /// The spacing that suits so many sensors over such a line where nobody says one.
 double usual_spacing_mm(int sensors, double line_mm);
 
-/// Whether the plan made for such a robot can follow such a line; else why not, and what could be changed.
+/// Why the plan made for such a robot cannot follow such a line, and what to change.
 struct Unfit {
     std::string why;
     std::string cure;
 };
-/// Empty when it can.
-std::vector<Unfit> unfit(const FirstRobot& robot);
+/// Nothing when it can.
+std::optional<Unfit> unfit(const FirstRobot& robot);
 
 /// The plan: the leftmost sensor that sees line decides, so that at a fork it goes left.
 std::string first_plan(const FirstRobot& robot);

@@ -52,6 +52,23 @@ std::string title_of(const TripCase& one) {
     return one.trip.name + (variant == as_drawn ? std::string{} : fmt::format(" ({})", variant));
 }
 
+/// What the numbers of a comparison are; `first`: the plan that others are held against, if there are others.
+void explain_numbers(const Streams& streams, const std::string& first) {
+    streams.out
+        << "\nEach number is the mean over the runs +- one standard deviation; the speeds are those of the point "
+           "midway between the wheels.\n";
+    if (!first.empty()) {
+        streams.out << fmt::format("passes more than {}: in how many of 100 runs, as sure as 95 of 100; gained and "
+                                   "lost are the runs that only "
+                                   "one of both passed\n",
+                                   first);
+    }
+    streams.out << "change of steering: how much the wheels' difference changes from look to look; small is smooth\n"
+                   "aside: how far the array's middle is from the middle of the nearest tape, as a root mean square "
+                   "over the looks\n"
+                   "lost: the line was nowhere under the array for three looks or more\n";
+}
+
 void print_comparison(const Streams& streams, const std::vector<TripCase>& cases, const std::vector<PilotFigures>& all,
                       int repeats) {
     const Scene& scene = *cases.front().scene;
@@ -110,19 +127,7 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
         }
     }
     print_columns(streams.out, rows);
-    streams.out
-        << "\nEach number is the mean over the runs +- one standard deviation; the speeds are those of the point "
-           "midway between the wheels.\n";
-    if (all.size() > 1) {
-        streams.out << fmt::format("passes more than {}: in how many of 100 runs, as sure as 95 of 100; gained and "
-                                   "lost are the runs that only "
-                                   "one of both passed\n",
-                                   names.front());
-    }
-    streams.out << "change of steering: how much the wheels' difference changes from look to look; small is smooth\n"
-                   "aside: how far the array's middle is from the middle of the nearest tape, as a root mean square "
-                   "over the looks\n"
-                   "lost: the line was nowhere under the array for three looks or more\n";
+    explain_numbers(streams, all.size() > 1 ? names.front() : "");
 }
 
 int compare_plans(const Streams& streams, const CompareCall& call) {

@@ -173,8 +173,8 @@ void write_all(const std::string& folder, const std::vector<std::pair<std::strin
 int begin_folder(const Streams& streams, const NewCall& call) {
     check_new(call);
     const FirstRobot robot = robot_of(streams, call);
-    if (const std::vector<Unfit> reasons = unfit(robot); !reasons.empty()) {
-        throw InputError("", reasons.front().why, reasons.front().cure);
+    if (const std::optional<Unfit> reason = unfit(robot)) {
+        throw InputError("", reason->why, reason->cure);
     }
     const auto files = first_files(robot);
     write_all(call.folder, files);

@@ -108,6 +108,8 @@ void add_table(Parser& parser, Streams& streams) {
         "Example:\n  vturn table data/fern-house/five-wide.plan --robot data/fern-house/sprig-5.robot.toml -o "
         "table.png\n\n"
         "A row with `only when` needs more than the pattern; the row below it acts otherwise.\n"
+        "Rows of `whatever it sees` come before all others; `as begun` is what the block does that the rule hands over "
+        "to.\n"
         "~ depends on a measured value: the number is for readings of exactly 0 and 1, when those decide.\n"
         "`m` behind a line marks the twin that `mirrored` adds.");
     command.does([options, &streams] { return show_table(streams, *options); });

@@ -145,6 +145,9 @@ void tell_how_long(const Streams& streams, const std::vector<TripCase>& cases, c
     const std::chrono::duration<double> taken = std::chrono::steady_clock::now() - began;
     const double threads = options.threads > 0 ? options.threads : std::max(1U, std::thread::hardware_concurrency());
     const double minutes = runs * taken.count() / tries / threads / 60.0;
+    if (streams.quiet) {
+        return;
+    }
     streams.err << fmt::format("{:.0f} runs, about {:.3g} min; Ctrl-C ends it and tells what came so far\n", runs,
                                minutes);
 }

@@ -125,12 +125,12 @@ private:
         }
     }
 
-    void names_of_blocks(bool errands_too) {
+    void names_of_habits() {
         try {
             const std::string path = file_of(FolderKind::plan);
             const WrittenPlan plan(path.empty() ? "" : read_file(path), path);
             for (const TextBlock& block : plan.blocks()) {
-                if (!block.name.empty() && (errands_too || !block.is_errand)) {
+                if (!block.name.empty() && !block.is_errand) {
                     found_.insert(block.name);
                 }
             }
@@ -164,7 +164,7 @@ private:
         } else if (is("--filter")) {
             names_of_course("[[trip]]");
         } else if (is("--habit")) {
-            names_of_blocks(false);
+            names_of_habits();
         } else if (is("--numbers")) {
             found_.insert({"double", "float"});
         } else if (is("--against")) {

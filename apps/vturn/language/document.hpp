@@ -26,7 +26,6 @@ DocumentKind kind_of(const std::string& path);
 struct Surroundings {
     std::shared_ptr<const vast_turn::Robot> robot;
     std::shared_ptr<const vast_turn::Course> course;
-    std::string course_path;
 };
 
 /// Something to tell at a place of a document, and what would mend it.

@@ -67,10 +67,9 @@ std::shared_ptr<const Robot> FolderCache::robot_for(const std::string& path) {
 Surroundings FolderCache::surroundings_of(const std::string& path) {
     Surroundings around;
     around.robot = robot_for(path);
-    around.course_path = first_of(folder_of(path), FolderKind::course);
-    if (!around.course_path.empty()) {
-        around.course =
-            kept_or_read(courses_, around.course_path, [](const std::string& name) { return load_course(name); });
+    const std::string course = first_of(folder_of(path), FolderKind::course);
+    if (!course.empty()) {
+        around.course = kept_or_read(courses_, course, [](const std::string& name) { return load_course(name); });
     }
     return around;
 }

@@ -195,9 +195,10 @@ const std::map<std::string, LanguageServer::Request>& LanguageServer::requests()
 
 const std::map<std::string, LanguageServer::Notice>& LanguageServer::notices() {
     static const std::map<std::string, Notice> all = {
-        {"textDocument/didOpen", &LanguageServer::opened},  {"textDocument/didChange", &LanguageServer::changed},
-        {"textDocument/didClose", &LanguageServer::closed}, {"textDocument/didSave", &LanguageServer::saved},
-        {"initialized", &LanguageServer::nothing},
+        {"textDocument/didOpen", &LanguageServer::opened},
+        {"textDocument/didChange", &LanguageServer::changed},
+        {"textDocument/didClose", &LanguageServer::closed},
+        {"textDocument/didSave", &LanguageServer::saved},
     };
     return all;
 }

@@ -94,7 +94,6 @@ private:
     void changed(const json& params);
     void closed(const json& params);
     void saved(const json& params);
-    void nothing(const json& params);
 
     Streams& streams_;
     ColumnUnit unit_ = ColumnUnit::utf16;

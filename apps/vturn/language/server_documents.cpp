@@ -137,8 +137,6 @@ void LanguageServer::saved(const json& params) {
     }
 }
 
-void LanguageServer::nothing(const json&) {}
-
 json LanguageServer::hover(const json& params) {
     if (const Document* plan = plan_of(params)) {
         return plan_hover(*plan, byte_of(*plan, params));
