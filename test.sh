@@ -36,11 +36,14 @@ scripts/install-packages.sh
 say "formatting"
 git ls-files '*.cpp' '*.hpp' | xargs clang-format --dry-run --Werror
 
+say "the tests, compiled once for both builds"
+cmake --preset sanitize > /dev/null
+cmake --build --preset sanitize --target vast_turn_test_cases
+
 say "optimised build"
 cmake --preset release > /dev/null
 cmake --build --preset release
 if [ "${1:-}" != quick ]; then
-    cmake --preset sanitize > /dev/null
     behind build-sanitize cmake --build --preset sanitize
 fi
 say "its tests"

@@ -76,8 +76,9 @@ endif()
 if(VAST_TURN_SANITIZE)
   # Left out: questions at every access through a pointer that double the time to compile and to run; the address
   # sanitizer finds what is null or out of bounds, and nothing here casts pointers.
-  target_compile_options(vast_turn_build INTERFACE -fsanitize=address,undefined
-                         -fno-sanitize=null,alignment,object-size,vptr,pointer-overflow -fno-sanitize-recover=all
+  # A target with the property VAST_TURN_PLAIN is compiled without them.
+  target_compile_options(vast_turn_build INTERFACE
+                         $<$<NOT:$<BOOL:$<TARGET_PROPERTY:VAST_TURN_PLAIN>>>:-fsanitize=address,undefined;-fno-sanitize=null,alignment,object-size,vptr,pointer-overflow;-fno-sanitize-recover=all>
                          -fno-omit-frame-pointer)
   target_compile_definitions(vast_turn_build INTERFACE VAST_TURN_SANITIZED)
   target_link_options(vast_turn_build INTERFACE -fsanitize=address,undefined)

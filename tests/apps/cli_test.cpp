@@ -168,7 +168,7 @@ TEST_CASE("table prints JSON and passes on warnings") {
 }
 
 // Under the sanitizers the commands that it calls are looked at one by one.
-TEST_CASE("the demo tells its story and leaves its pictures" * doctest::skip(fixtures::sanitized)) {
+TEST_CASE("the demo tells its story and leaves its pictures" * doctest::skip(fixtures::sanitized())) {
     const Folder folder;
     const Called called = call_vturn({"demo", "-o", folder.file("d")});
     CHECK(called.status == 0);

@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/emit/c_source.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
@@ -76,6 +77,9 @@ TEST_CASE("run, trips and ask decide in float what the exported C decides, and r
     called = call_vturn({"run", glass_wing, sprig, "data/fern-house/rounds.plan", "--numbers", "float"});
     CHECK(called.out.find("  numbers     float; double decides alike in all 944 looks\n") != std::string::npos);
     CHECK(call_vturn({"trips", glass_wing, sprig, "data/fern-house/rounds.plan", "--numbers", "half"}).status == 2);
+    if (fixtures::sanitized()) {
+        return; // trips of the glass wing are taken by others there
+    }
     called = call_vturn(
         {"trips", glass_wing, sprig, "data/fern-house/rounds.plan", "--numbers", "float", "--filter", "not into"});
     CHECK(called.status == 0);

@@ -59,7 +59,7 @@ TEST_CASE("new: what it begins passes its trip for any number of sensors, dark a
     const std::vector<double> widths = all ? std::vector{8.0, 12.0, 19.0, 30.0, 50.0} : std::vector{19.0};
     const std::vector<double> parts = all ? std::vector{0.0, 0.4, 0.6, 0.8, 1.0, 1.3, 1.7} : std::vector{0.0, 1.0};
     int made = 0;
-    for (int sensors = 1; sensors <= 8; ++sensors) {
+    for (int sensors = 1; sensors <= 8; sensors += fixtures::sanitized() ? 4 : 1) {
         for (const double width : widths) {
             for (const double part : parts) {
                 const fixtures::Folder folder;
@@ -95,7 +95,7 @@ TEST_CASE("new: what it begins passes its trip for any number of sensors, dark a
             }
         }
     }
-    CHECK(made >= 14);
+    CHECK(made >= (fixtures::sanitized() ? 3 : 14));
 }
 
 TEST_CASE("new: asks on a terminal for what the call does not say, and takes no answer that it cannot use") {

@@ -44,7 +44,7 @@ TEST_CASE("the program keeps results and diagnostics apart and has its exit stat
     CHECK(full.err == "vturn: error: the output cannot be written\n");
 }
 
-TEST_CASE("examples print what their first lines promise" * doctest::skip(fixtures::sanitized)) { // not built there
+TEST_CASE("examples print what their first lines promise" * doctest::skip(fixtures::sanitized())) { // not built there
     golden::check("example-run-a-plan.txt", program(example("run_a_plan")).out);
     golden::check("example-decide-in-code.txt", program(example("decide_in_code")).out);
     golden::check("example-calibrate.txt", program(example("calibrate_an_array")).out);

@@ -12,6 +12,7 @@
 #include <unistd.h>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "support/terminal.hpp"
 
 namespace {
@@ -67,8 +68,11 @@ TEST_CASE("report: a page, and what came of it") {
                              "line 10 moved above line 9", "took left, expected right"}) {
         CHECK_MESSAGE(html.find(part) != std::string::npos, part);
     }
-    CHECK(report("fern-house", "sprig-2", {lefts, ferns + "right-first.plan", "-o", page, "--jobs", "1"}).status == 1);
-    CHECK(html == bytes_of(page)); // whatever the number of threads
+    if (!fixtures::sanitized()) {
+        CHECK(report("fern-house", "sprig-2", {lefts, ferns + "right-first.plan", "-o", page, "--jobs", "1"}).status ==
+              1);
+        CHECK(html == bytes_of(page)); // whatever the number of threads
+    }
     CHECK(report("fern-house", "sprig-2", {lefts, "-o", page, "--runs-only"}).status == 0);
     CHECK(bytes_of(page).find(R"("trips":null)") != std::string::npos);
     CHECK(report("fern-house", "sprig-2", {lefts, "-o", page, "--runs", "3", "--runs-only"})
@@ -88,6 +92,9 @@ TEST_CASE("report: any course and plan of the demo") {
     for (const Case& one : {Case{"mist-loop", "sprig-5", "plans/five-pid.plan", "five PID"},
                             Case{"any-day", "sprig-5", "any-day.plan", "40 of 40 pass"},
                             Case{"glass-wing-scan", "sprig-5", "plans/five-pid.plan", "five PID"}}) {
+        if (fixtures::sanitized() && one.ground != "glass-wing-scan") {
+            continue; // its trips and routes are taken by others there
+        }
         CAPTURE(one.ground);
         std::filesystem::remove(page);
         const bool quick = one.ground != "any-day"; // the others have neither

@@ -2,6 +2,7 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/base/page_array.hpp"
 #include "vast_turn/paint/course_file.hpp"
 
@@ -48,7 +49,6 @@ TEST_CASE("arrays that share keep their values, and a change of one is not seen 
     CHECK(smaller == PageArray<std::uint32_t>{1, 2, 3});
 }
 
-#ifndef VAST_TURN_SANITIZED
 namespace {
 
 /// Pages of the process that are in memory, in bytes.
@@ -62,7 +62,8 @@ std::size_t in_memory() {
 
 } // namespace
 
-TEST_CASE("forty variants of a course take little more memory than one") {
+TEST_CASE("forty variants of a course take little more memory than one" *
+          doctest::skip(fixtures::sanitized())) { // they keep what is freed
     std::string text =
         "name = \"many\"\nsize_mm = [1210, 830]\ncell_mm = 0.5\npalette = { amber = \"#D9822B\" }\n"
         "[[tape]]\npath = \"M 60 400 H 1150\"\nwidth_mm = 19\n"
@@ -82,4 +83,3 @@ TEST_CASE("forty variants of a course take little more memory than one") {
     const std::size_t surface = 2420 * 1660 * sizeof(std::uint32_t);
     CHECK(in_memory() - before < 9 * surface); // each by itself would be 60 times that
 }
-#endif

@@ -29,7 +29,7 @@ std::string played(const fixtures::Folder& folder, const Plan& plan, const CSour
     write_file(folder.file("main.c"), "#include <stdio.h>\n#include \"plan.h\"\n" + program);
     const fixtures::Called built = fixtures::program(fmt::format(
         "cd '{}' && {} -std=c99 -Wall -Wextra -Wconversion -Wshadow -Wpedantic -Werror main.c plan.c -o main",
-        folder.path(), fixtures::sanitized ? "clang -fsanitize=address,undefined" : "cc"));
+        folder.path(), fixtures::sanitized() ? "clang -fsanitize=address,undefined" : "cc"));
     REQUIRE_MESSAGE(built.status == 0, built.err);
     const fixtures::Called called = fixtures::program("'" + folder.file("main") + "'");
     REQUIRE_MESSAGE(called.status == 0, called.err);

@@ -85,7 +85,7 @@ Driven metered(const std::string& path, ChipKind chip, const Calibration& of_ben
 } // namespace
 
 TEST_CASE("what looks cost on a chip is told before, of plans that no price was found from" *
-          doctest::skip(fixtures::sanitized)) { // compilers and simulators take their time, which no sanitizer sees
+          doctest::skip(fixtures::sanitized())) { // compilers and simulators take their time, which no sanitizer sees
     std::vector<std::string> plans = {"data/fern-house/plans/five-pid.plan", "data/fern-house/plans/three-table.plan"};
     if (fixtures::rounds(1, 0, 0) == 1) {
         plans = {"data/fern-house/rounds.plan", "data/fern-house/left-first.plan", "data/fern-house/five-wide.plan"};

@@ -153,7 +153,8 @@ std::string told_by_32_bits(const Plan& plan, std::uint32_t seed, int looks) {
 
 } // namespace
 
-TEST_CASE("plans say on simulated 8-bit and 32-bit chips what they say in the runtime, look for look") {
+TEST_CASE("plans say on simulated 8-bit and 32-bit chips what they say in the runtime, look for look" *
+          doctest::skip(fixtures::sanitized())) { // the simulators take their time, which no sanitizer sees
     const int looks = fixtures::rounds(1500, 300, 100);
     std::vector<Plan> plans;
     for (const auto& entry : std::filesystem::directory_iterator("data/fern-house/plans")) {

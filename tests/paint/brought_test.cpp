@@ -72,7 +72,7 @@ double real(std::uint32_t seed, double low, double high) {
 } // namespace
 
 TEST_CASE("brought courses: on pages, as PDF, as JPEG, photographed at a slant the same is found" *
-          doctest::skip(fixtures::sanitized)) { // slant_test.cpp and drawing_hints_test.cpp go the same ways
+          doctest::skip(fixtures::sanitized())) { // slant_test.cpp and drawing_hints_test.cpp go the same ways
     const auto courses = static_cast<std::uint32_t>(fixtures::rounds(90, 1, 0));
     const std::vector<Way> ways = {
         {"on a page", [](const auto& mixed, std::uint32_t i) { return fixtures::on_page(mixed, i, false); }},

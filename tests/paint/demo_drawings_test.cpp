@@ -59,7 +59,7 @@ double farthest_node(const RouteGraph& of, const RouteGraph& from, Vec2 moved) {
 } // namespace
 
 TEST_CASE("the glass wing as a slanted photograph and as a page: the same junctions and ends" *
-          doctest::skip(fixtures::sanitized)) {
+          doctest::skip(fixtures::sanitized())) {
     if (std::getenv("VTURN_COLLECT") != nullptr) {
         collect();
     }

@@ -57,8 +57,8 @@ fixtures::MapRates rates_of(Make make, std::uint32_t first, std::uint32_t course
 }
 
 void at_least(double part, const fixtures::MapRates::Rate& rate) {
-    CHECK((rate.all > 0 || fixtures::sanitized)); // there it is one course
-    CHECK(rate.right >= part * rate.all - 2.0);   // a few courses have few of each
+    CHECK((rate.all > 0 || fixtures::sanitized())); // there it is one course
+    CHECK(rate.right >= part * rate.all - 2.0);     // a few courses have few of each
 }
 
 } // namespace

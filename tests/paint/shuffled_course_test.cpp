@@ -208,7 +208,7 @@ TEST_CASE("trips over one variant of a course are those that are driven over it,
 }
 
 TEST_CASE("one trip holds over many layouts: how many, on which it fails, and why" *
-          doctest::skip(fixtures::sanitized)) { // the drives of others run there too
+          doctest::skip(fixtures::sanitized())) { // the drives of others run there too
     const fixtures::Folder folder;
     lay_in(folder, course_text("shuffled = { pieces = 5, seeds = 3 }"));
     const std::string course = folder.file("c.course.toml");

@@ -74,7 +74,7 @@ std::vector<std::string> plan_files() {
 const std::uint64_t seeds = static_cast<std::uint64_t>(fixtures::rounds(3, 2, 1));
 
 TEST_CASE("every model plan passes its trip whatever the noise") {
-    const std::size_t step = fixtures::sanitized ? 5 : 1; // long there
+    const std::size_t step = fixtures::sanitized() ? 5 : 1; // long there
     for (std::size_t i = 0; i < models.size(); i += step) {
         const Model& model = models[i];
         const auto [course, trips] = load_course_file(file(std::string(model.course) + ".course.toml"));

@@ -43,7 +43,7 @@ std::size_t differing(const Scene& scene, const Plan& plan, RunOptions options) 
 
 } // namespace
 
-TEST_CASE("the trace of every model plan is a whole log of it" * doctest::skip(fixtures::sanitized)) {
+TEST_CASE("the trace of every model plan is a whole log of it" * doctest::skip(fixtures::sanitized())) {
     int runs = 0;
     for (const char* course_name : {"aisle", "crossing", "turns", "can", "stages", "mist-loop", "dark-plates"}) {
         const CourseFile file = load_course_file(std::string("data/fern-house/") + course_name + ".course.toml");

@@ -173,7 +173,7 @@ CPrograms::CPrograms(const std::vector<Plan>& plans, runtime::NumberKind numbers
     const std::string call =
         fmt::format("cd '{}' && {} -std=c99 -Wall -Wextra -Wconversion -Wshadow -Wpedantic -Werror {} -fPIC -shared {} "
                     "-o plans.so > said.txt 2>&1",
-                    folder, sanitized ? "clang" : "cc", flags, files);
+                    folder, sanitized() ? "clang" : "cc", flags, files);
     const int status = std::system(call.c_str()); // NOLINT(cert-env33-c): the test's own words, no one else's
     REQUIRE_MESSAGE(status == 0, read_file(folder + "said.txt"));
     library_->handle = dlopen((folder + "plans.so").c_str(), RTLD_NOW | RTLD_LOCAL);

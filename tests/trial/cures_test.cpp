@@ -144,7 +144,7 @@ TEST_CASE("trips may ask for laps and for the place where the run ends") {
 }
 
 TEST_CASE("vturn trips: repeats with seeds of their own, chosen trips, any number of threads" *
-          doctest::skip(fixtures::sanitized)) {
+          doctest::skip(fixtures::sanitized())) {
     const Called many = call_vturn({"trips", house_course, house_robot, left_plan, "--repeat", "12", "--jobs", "1"});
     CHECK(many.status == 1);
     CHECK(many.out.find("water the ferns  pass  12/12") != std::string::npos);

@@ -66,7 +66,7 @@ TEST_CASE("progress of days counts days, of all that are to come or of a number 
 
 TEST_CASE("days are counted alike for any number of threads, and each fails alone as it failed among them") {
     const Drain d;
-    const std::uint64_t days = fixtures::sanitized ? 20 : 70; // more than go side by side
+    const std::uint64_t days = fixtures::sanitized() ? 20 : 70; // more than go side by side
     const CountedDays one = take_days(d.one, d.plan, {days, {}}, {}, 1);
     const CountedDays two = take_days(d.one, d.plan, {days, {}}, {}, 2);
     CHECK(one.runs == days);
@@ -99,7 +99,7 @@ TEST_CASE("days go on until it is decided whether a trip holds as surely as aske
     CHECK(no.taken.failed.back() == no.runs); // the day that decided
     const CountedDays same = take_days(d.one, d.plan, {0, 0.97}, {}, 1);
     CHECK(same.runs == no.runs);
-    if (!fixtures::sanitized) {
+    if (!fixtures::sanitized()) {
         const CountedDays yes = take_days(d.one, load_plan(drain_mended), {0, 0.9});
         CHECK(yes.taken.decided == std::optional(true));
         CHECK(yes.runs >= 37);
@@ -110,7 +110,7 @@ TEST_CASE("days go on until it is decided whether a trip holds as surely as aske
 }
 
 TEST_CASE("how much a trip bears: within its margins it holds, a little beyond it does not" *
-          doctest::skip(fixtures::sanitized)) {
+          doctest::skip(fixtures::sanitized())) {
     const fixtures::FernHouse f;
     Robot robot = f.robot;
     robot.variation = parse_days("[variation]\nleft_motor = { about = 1, deviation = 0.02 }\n"
@@ -146,7 +146,7 @@ TEST_CASE("how much a trip bears: within its margins it holds, a little beyond i
 }
 
 TEST_CASE("vturn trips over days: bounds, causes, cures by days; JSON, JUnit and status agree" *
-          doctest::skip(fixtures::sanitized)) { // its parts are looked at above
+          doctest::skip(fixtures::sanitized())) { // its parts are looked at above
     const fixtures::Folder folder;
     const std::string junit = folder.file("t.xml");
     const Called bad = call_vturn({"trips", drain_course, cart_file, drain_first_try, "--days", "120", "--variation",
@@ -228,7 +228,8 @@ TEST_CASE("a trip says itself how sure it must be, and a robot without variation
     CHECK(with("99").status == 2);
 }
 
-TEST_CASE("plans are compared on the same days: what one gains, with its bounds" * doctest::skip(fixtures::sanitized)) {
+TEST_CASE("plans are compared on the same days: what one gains, with its bounds" *
+          doctest::skip(fixtures::sanitized())) {
     const Called text = call_vturn({"compare", drain_course, cart_file, drain_first_try, drain_mended, "--days", "40",
                                     "--variation", ordinary_days});
     CHECK(text.status == 0);
@@ -265,7 +266,7 @@ TEST_CASE("plans are compared on the same days: what one gains, with its bounds"
 }
 
 TEST_CASE("routes on days: each robot has its own, alike for any number of threads; days that are alike are told of" *
-          doctest::skip(fixtures::sanitized)) {
+          doctest::skip(fixtures::sanitized())) {
     const fixtures::Folder folder;
     const std::string days = folder.file("dim.days.toml");
     write_file(days, "[variation]\nlight = { one_of = [1, 0.3] }\n");

@@ -190,7 +190,7 @@ const bool tells_all = std::getenv("VTURN_TELL") != nullptr;
 } // namespace
 
 TEST_CASE("of planted slips the spoilt rule is named and the change that mends it listed" *
-          doctest::skip(fixtures::sanitized)) {
+          doctest::skip(fixtures::sanitized())) {
     const int wanted = fixtures::rounds(12, 1, 1); // of each plan
     const bool all = wanted > 1;                   // else of every third
     Rates rates;
@@ -245,7 +245,7 @@ TEST_CASE("of planted slips the spoilt rule is named and the change that mends i
     CHECK(rates.first > 0.6 * rates.slips);
 }
 
-TEST_CASE("of planted slips the junction is told at which the way was left" * doctest::skip(fixtures::sanitized)) {
+TEST_CASE("of planted slips the junction is told at which the way was left" * doctest::skip(fixtures::sanitized())) {
     const int wanted = fixtures::rounds(60, 1, 1); // of each plan
     int slips = 0;
     int at_junction = 0;

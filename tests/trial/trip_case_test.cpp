@@ -172,7 +172,7 @@ TEST_CASE("a file of trips of its own stands in place of the course's, and its f
 }
 
 TEST_CASE("the demo's rounds: all trips pass but the slip, which is told with the rule that called and cured" *
-          doctest::skip(fixtures::sanitized)) {
+          doctest::skip(fixtures::sanitized())) {
     const Called good = call_vturn({"trips", wing_course, wing_robot, rounds, "--repeat", "2"});
     CHECK(good.status == 0);
     CHECK(good.out.find("to the mist room, can away  pass  2/2") != std::string::npos);
@@ -286,7 +286,7 @@ TEST_CASE("a trip that fails before its first look has nothing that decided it")
     CHECK(trips_json(report).find("\"parting\": null") != std::string::npos);
 }
 
-TEST_CASE("vturn trips --trips: another team's trips over the same course" * doctest::skip(fixtures::sanitized)) {
+TEST_CASE("vturn trips --trips: another team's trips over the same course" * doctest::skip(fixtures::sanitized())) {
     const fixtures::Folder folder;
     const std::string file = folder.file("team.trips.toml");
     write_file(file, "[[trip]]\nname = \"to the left, however named\"\nfrom = [\"ramp\"]\n"

@@ -78,7 +78,7 @@ int count(const VetReport& report, const std::string& code) {
 } // namespace
 
 TEST_CASE("findings page: each section shows its finding and cures it, in the words of the catalogue" *
-          doctest::skip(fixtures::sanitized)) {
+          doctest::skip(fixtures::sanitized())) {
     const std::string page = read_file("docs/findings.md");
     for (const FindingKind& kind : finding_kinds()) {
         const std::string code = kind.code;

@@ -46,7 +46,7 @@ std::string story(const std::string& out) { return out.substr(0, std::min(out.fi
 } // namespace
 
 TEST_CASE("a plan on a simulated chip drives the demo's robot as the map says, and keeps pace" *
-          doctest::skip(fixtures::sanitized)) { // the simulator takes its time, which no sanitizer sees
+          doctest::skip(fixtures::sanitized())) { // the simulator takes its time, which no sanitizer sees
     for (const char* chip : {"8-bit", "32-bit"}) {
         CAPTURE(chip);
         const fixtures::Folder folder;
@@ -81,7 +81,7 @@ TEST_CASE("a plan on a simulated chip drives the demo's robot as the map says, a
     }
 }
 
-TEST_CASE("the demo's trip passes with an 8-bit chip in the loop" * doctest::skip(fixtures::sanitized)) {
+TEST_CASE("the demo's trip passes with an 8-bit chip in the loop" * doctest::skip(fixtures::sanitized())) {
     const fixtures::Folder folder;
     const std::string calibration = calibration_in(folder);
     const std::string call = chip_program(folder, wired_plan, calibration, "8-bit");

@@ -51,7 +51,7 @@ std::string c_program(const fixtures::Folder& folder, const Plan& plan, const Ro
     const std::string call =
         fmt::format("{} -std=c99 -O1 -Wall -Wextra -Wconversion -Wshadow -Wpedantic -Werror -I'{}' "
                     "examples/on-the-robot/computer/main.c '{}' -o '{}'",
-                    fixtures::sanitized ? "clang" : "cc", folder.path(), folder.file("plan.c"), folder.file("plan"));
+                    fixtures::sanitized() ? "clang" : "cc", folder.path(), folder.file("plan.c"), folder.file("plan"));
     const fixtures::Called built = fixtures::program(call);
     REQUIRE_MESSAGE(built.status == 0, built.err);
     return folder.file("plan");
@@ -113,7 +113,7 @@ TEST_CASE("a plan's C for a robot drives the demo as the map does with the same 
     for (const DrivenBy& one : drives) {
         const bool last = &one == std::end(drives) - 1;
         for (const auto numbers : {runtime::NumberKind::binary32, runtime::NumberKind::binary64}) {
-            if (fixtures::sanitized && last != (numbers == runtime::NumberKind::binary64)) {
+            if (fixtures::sanitized() && last != (numbers == runtime::NumberKind::binary64)) {
                 continue; // C takes long to build: there the last is driven in double alone, the others in float
             }
             CAPTURE(one.plan);

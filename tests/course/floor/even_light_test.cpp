@@ -83,7 +83,7 @@ Found found_under(LightKind kind, double darkest, int courses) {
 } // namespace
 
 TEST_CASE("uneven light on photographed courses: the graph is found again once it is evened out" *
-          doctest::skip(fixtures::sanitized)) {
+          doctest::skip(fixtures::sanitized())) {
     const int courses = fixtures::rounds(5, 1, 1);
     const auto measure = [&](const std::string& light, LightKind kind, double darkest) {
         const Found found = found_under(kind, darkest, courses);

@@ -54,7 +54,7 @@ double worst_over_edge(double spot_mm, double angle_deg, double cell_mm) {
 
 TEST_CASE("a reading over a straight edge is the exact area under the spot, within the stated bound") {
     const std::vector<double> angles =
-        fixtures::sanitized ? std::vector{17.0, 90.0} : std::vector{0.0, 17.0, 45.0, 73.0, 90.0};
+        fixtures::sanitized() ? std::vector{17.0, 90.0} : std::vector{0.0, 17.0, 45.0, 73.0, 90.0};
     for (const double angle : angles) {
         CAPTURE(angle);
         CHECK(worst_over_edge(6.0, angle, 0.5) < 0.01);

@@ -304,7 +304,7 @@ TEST_CASE("random courses are found again: the rates that docs/simulation.md sta
 }
 
 TEST_CASE("noise instead of lines is refused in bounded time, and says what to do" *
-          doctest::skip(fixtures::sanitized)) {
+          doctest::skip(fixtures::sanitized())) {
     Course course;
     const int side = 2000; // a smaller one has too few pieces to be refused
     course.width_mm = course.height_mm = side;

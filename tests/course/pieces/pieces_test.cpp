@@ -254,7 +254,7 @@ TEST_CASE("every shuffled layout fits: its way leads from the start over so many
 
 TEST_CASE("pieces that cannot be shuffled are refused, after a bounded search") {
     const PieceSet set = small();
-    if (!fixtures::sanitized) { // millions of candidates
+    if (!fixtures::sanitized()) { // millions of candidates
         CHECK(message_of([&] {
                   shuffle_pieces(set, {.pieces = 30, .columns = 3, .rows = 3}, 1);
               }).find("no layout of 30 pieces that fit in 3 columns and 3 rows was found (seed 1)") !=
