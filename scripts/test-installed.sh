@@ -40,6 +40,17 @@ if [ -n "$is_static" ] && env PKG_CONFIG_LIBDIR="$work/plain" cmake -S tests/ins
     exit 1
 fi
 
+# The Python module, where it was built.
+if [ -n "$(find "$work/installed" -name 'vast_turn.cpython*')" ]; then
+    environment=
+    case "${CXXFLAGS:-}" in *sanitize*) environment="LD_PRELOAD=$($CXX -print-file-name=libclang_rt.asan-x86_64.so);ASAN_OPTIONS=detect_leaks=0" ;; esac
+    cmake -S tests/installed/python -B "$work/python" -DCMAKE_PREFIX_PATH="$work/installed" -DDATA="$data" \
+        -DENVIRONMENT="$environment" -DPython3_EXECUTABLE=/usr/bin/python3 > "$work/python.log" &&
+        ctest --test-dir "$work/python" --output-on-failure >> "$work/python.log" || { cat "$work/python.log" >&2; say_failed python find_package; }
+    grep -q '100% tests passed' "$work/python.log"
+    echo "the installed Python module works"
+fi
+
 # The project itself can be configured there too, without what paints.
 env PKG_CONFIG_LIBDIR="$work/plain" cmake -S . -B "$work/project" -G Ninja -DVAST_TURN_BUILD_APPS=OFF \
     -DVAST_TURN_BUILD_EXAMPLES=OFF -DVAST_TURN_BUILD_TESTS=OFF > "$work/project.log" ||
