@@ -1,7 +1,10 @@
 #!/usr/bin/env python3
 """The Python module over the demo's files, from outside: module_test.py DATA (the folder of the demo's files)."""
+import contextlib
 import gc
+import io
 import os
+import re
 import sys
 import tempfile
 import threading
@@ -253,6 +256,24 @@ class Trips(unittest.TestCase):
         course = vt.load_course(data("drain.course.toml"))
         again = vt.drive(vt.Scene(course, robot), vt.load_plan(data("drain-first-try.plan")), day=day)
         self.assertEqual(again.day, day)
+
+
+class Page(unittest.TestCase):
+    def test_the_page_about_it_runs_as_it_stands(self):
+        root = os.path.join(os.path.dirname(os.path.abspath(__file__)), "..", "..")
+        with open(os.path.join(root, "docs", "python.md")) as page:
+            code = re.findall(r"^```python\n(.*?)^```", page.read(), re.S | re.M)
+        self.assertEqual(len(code), 3)
+        here = os.getcwd()
+        os.chdir(root)
+        printed = io.StringIO()
+        try:
+            with contextlib.redirect_stdout(printed):
+                exec("\n".join(code), {})
+        finally:
+            os.chdir(here)
+        self.assertTrue(printed.getvalue().startswith("halt ['sharp bend', 'fork', 'mist room']\n"))
+        self.assertIn("took left, expected right", printed.getvalue())
 
 
 if __name__ == "__main__":
