@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Installs what is missing, builds, and runs every test: formatting, the optimised build, the installed library with
-# programs that use it, static and shared, the sanitizers, a debug client, an editor, pages in a browser, clang-tidy.
+# programs that use it, static and shared, the sanitizers, a debug client, an editor, the documentation as a site, pages in a browser, clang-tidy.
 #   ./test.sh         all of it
 #   ./test.sh quick   formatting, the optimised build and its tests but for the longest: trials, drawings, hostile files
 set -euo pipefail
@@ -63,6 +63,7 @@ caught_up build-sanitize
 behind debug-client scripts/test-debug-client.sh
 behind page scripts/test-page.sh
 behind language-server scripts/test-language-server.sh
+behind site scripts/docs.sh "$logs/site"
 behind tidy scripts/tidy.sh build/sanitize
 behind installed-shared env CXX=clang++ CXXFLAGS=-fsanitize=address,undefined \
     LSAN_OPTIONS="suppressions=$PWD/tests/leaks.supp:print_suppressions=0" scripts/test-installed.sh build/sanitize
@@ -77,6 +78,9 @@ caught_up debug-client
 
 say "the language server with Neovim, begun beside the tests"
 caught_up language-server
+
+say "the documentation as a site, begun beside the tests"
+caught_up site
 
 say "pages in a browser, begun beside the tests"
 caught_up page

@@ -6,6 +6,7 @@
 
 #include "commands/commands.hpp"
 #include "manual/man_pages.hpp"
+#include "manual/reference_page.hpp"
 #include "support/fixtures.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 
@@ -71,6 +72,27 @@ TEST_CASE("manual pages: one for each command, with every option of its help, an
               (commands[i].footer.find("Exit status") == std::string::npos));
         CHECK(pages[0].second.find("vturn\\-" + commands[i].name.substr(0, 3)) != std::string::npos);
     }
+}
+
+TEST_CASE("page of commands: each of them, with every option, what it takes and its examples") {
+    std::istringstream in;
+    std::ostringstream out;
+    vturn::Streams streams{in, out, out};
+    const auto commands = vturn::facts_of(vturn::all_commands(), streams);
+    const std::string page = vturn::reference_page(commands);
+    std::size_t at = 0;
+    for (const vturn::CommandFacts& command : commands) {
+        CAPTURE(command.name);
+        at = page.find("\n### vturn " + command.name + "\n", at);
+        REQUIRE(at != std::string::npos); // in the order of the help
+        const std::string section = page.substr(at + 1, page.find("\n### ", at + 1) - at);
+        for (const vturn::OptionFacts& option : command.options) {
+            CAPTURE(option.names);
+            CHECK(section.find("\n`" + option.names + "`") != std::string::npos);
+        }
+        CHECK(section.find(command.footer) != std::string::npos);
+    }
+    CHECK(page.find("patterns without a rule") != std::string::npos);
 }
 
 TEST_CASE("completion: commands, options, files by their kinds, names that stand in files") {

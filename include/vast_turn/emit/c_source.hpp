@@ -2,7 +2,7 @@
 
 /// A plan as plain C, to be compiled into a robot's own program.
 ///
-/// What comes out is C99 that needs nothing but <stdbool.h> and <stdint.h>: no heap, no recursion, no library. One
+/// What comes out is C99 that needs nothing but `stdbool.h` and `stdint.h`: no heap, no recursion, no library. One
 /// function decides one look. Its answers are those of runtime::Machine, look for look: it takes the same steps in the
 /// same order with the same arithmetic.
 

@@ -2,7 +2,7 @@
 
 /// Runs a flat program, one call a look.
 ///
-/// Freestanding: no heap, no recursion, no exceptions, no library beyond <cstddef> and <cstdint>.
+/// Freestanding: no heap, no recursion, no exceptions, no library beyond `cstddef` and `cstdint`.
 /// A look costs at most the rules and items of the blocks that it passes through (16 transfers at
 /// the most) plus one pass over the watches; its memory is fixed before the first look.
 

@@ -1,6 +1,6 @@
 #pragma once
 
-/// What an array of line sensors sees, one mark a sensor: `#` line, `.` floor.
+/// What an array of line sensors sees, one mark a sensor: `#` is line, a full stop is floor.
 
 #include <bit>
 #include <cstdint>

@@ -111,8 +111,8 @@ inline constexpr std::size_t most_pieces = 500;
 inline constexpr int most_layout_side = 60; ///< and rows
 
 /// Reads a layout: a row a line, cells parted by blanks; a name of a piece, with `/90`, `/180` or `/270` when it lies
-/// turned so many degrees counter-clockwise; `.` is bare floor. Rows that end early go on bare. On a fault `problem`
-/// says it, with the line and column of the text from 1, and what is returned is empty.
+/// turned so many degrees counter-clockwise; a full stop is bare floor. Rows that end early go on bare. On a fault
+/// `problem` says it, with the line and column of the text from 1, and what is returned is empty.
 ///
 ///     door   aisle    bend/180
 ///     .      .        pot/90

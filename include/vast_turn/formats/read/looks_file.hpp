@@ -14,10 +14,10 @@
 
 namespace vast_turn {
 
-/// Reads one look from words: marks (`##.`), readings (`0.1,0.8,0.3`), `raw=120,830,410`, and any of
+/// Reads one look from words: marks (as in a pattern), readings (`0.1,0.8,0.3`), `raw=120,830,410`, and any of
 /// `clock=120ms`, `way=35mm`, `range=120mm`, `button`, `marker=amber`
-/// (`amber@left` for one colour sensor), `hear=bell`, `x3` (three looks of this kind).
-/// Everything but sensors stays as in the look before; the clock goes on by `every_ms`.
+/// (with the name of one colour sensor behind an at sign for that one alone), `hear=bell`, `x3` (three looks of this
+/// kind). Everything but sensors stays as in the look before; the clock goes on by `every_ms`.
 ///
 ///     #..               the left sensor sees line
 ///     ##. x3            then two of them, for three looks
