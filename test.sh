@@ -63,7 +63,7 @@ caught_up build-sanitize
 behind debug-client scripts/test-debug-client.sh
 behind page scripts/test-page.sh
 behind language-server scripts/test-language-server.sh
-behind site scripts/docs.sh "$logs/site"
+behind site scripts/docs.sh "$logs/built-site"
 behind tidy scripts/tidy.sh build/sanitize
 behind installed-shared env CXX=clang++ CXXFLAGS=-fsanitize=address,undefined \
     LSAN_OPTIONS="suppressions=$PWD/tests/leaks.supp:print_suppressions=0" scripts/test-installed.sh build/sanitize

@@ -20,6 +20,9 @@ inside sh -c 'apt-get -qq update && apt-get -qq install --no-install-recommends 
 inside vturn --version
 inside python3 /tmp/run.py /tmp/first-steps.md /usr/bin/vturn
 inside sh -c 'cd /tmp && vturn demo -o /tmp/demo > /tmp/demo.log'
+inside python3 -c "import vast_turn as vt; ferns = '/usr/share/vast_turn/fern-house/'; course = vt.load_course(ferns + 'fern-house.course.toml')
+run = vt.drive(vt.Scene(course, vt.load_robot(ferns + 'sprig-2.robot.toml')), vt.load_plan(ferns + 'left-first.plan'))
+assert run.route[-1] == 'mist room' and run.looks['t_s'][-1] > 8, run"
 inside sh -c 'man vturn-trips | head -4'
 inside sh -c 'cd /tmp && printf "cmake_minimum_required(VERSION 3.25)\nproject(x CXX)\nfind_package(vast_turn REQUIRED COMPONENTS core)\nadd_executable(x x.cpp)\ntarget_link_libraries(x vast_turn::core)\n" > CMakeLists.txt &&
     printf "#include <vast_turn/plan/plan.hpp>\nint main() { return vast_turn::compile_plan(\"\", \"\").plan ? 1 : 0; }\n" > x.cpp && cmake -B b > /dev/null && cmake --build b > /dev/null && b/x'

@@ -90,10 +90,10 @@ void write_output(const Streams& streams, const std::string& path, std::string_v
     streams.raw_out().flush();
 }
 
-void say_next(const Streams& streams, const std::string& call, const std::string& what_for) {
+void say_next(const Streams& streams, const std::string& call, const std::string& what_for, bool same_files) {
     if (streams.out_is_terminal && !streams.quiet && streams.files != nullptr && !streams.files->is_within) {
-        streams.out << fmt::format("\nnext: vturn {}{}{}   {}\n", call, streams.files->words.empty() ? "" : " ",
-                                   streams.files->words, what_for);
+        const std::string files = same_files ? streams.files->words : "";
+        streams.out << fmt::format("\nnext: vturn {}{}{}   {}\n", call, files.empty() ? "" : " ", files, what_for);
     }
 }
 

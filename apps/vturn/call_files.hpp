@@ -43,8 +43,9 @@ bool is_standard_output(const std::string& path);
 /// Writes a file, or to standard output when that is its name. Reports then go to the error stream.
 void write_output(const Streams& streams, const std::string& path, std::string_view bytes);
 
-/// Says on a terminal what one does next: `call`, for the same files. Never where the output is read by a program.
-void say_next(const Streams& streams, const std::string& call, const std::string& what_for);
+/// Says on a terminal what one does next: `call`, for the same files unless it is about none. Never where the output is
+/// read by a program.
+void say_next(const Streams& streams, const std::string& call, const std::string& what_for, bool same_files = true);
 
 /// Notes that a call reads a file too, which its other files named: a course's drawing. Throws as CallFiles::check().
 void also_reads(const Streams& streams, const std::string& path);

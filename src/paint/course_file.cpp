@@ -146,15 +146,22 @@ PieceSet CourseReading::pieces_at(const std::string& path) const {
                              "copy them beside the course; or, when you trust the file, allow it: "
                              "--drawings-anywhere, DrawingRules::anywhere");
         }
-        shared_->pieces =
-            parse_pieces(read_file(path), path,
-                         [&](const std::string& name, const DrawingKeys& keys, std::vector<Problem>& warnings) {
-                             std::unique_ptr<Drawing> drawing = drawing_at(name, keys);
-                             warnings = drawing->facts().warnings;
-                             return shared_->pictures.add(name, std::move(drawing));
-                         });
+        shared_->pieces = pieces_in(read_file(path), path);
     }
     return *shared_->pieces;
+}
+
+PieceSet CourseReading::pieces_in(std::string_view text, const std::string& path) const {
+    return parse_pieces(text, path,
+                        [&](const std::string& name, const DrawingKeys& keys, std::vector<Problem>& warnings) {
+                            std::unique_ptr<Drawing> drawing = drawing_at(name, keys);
+                            warnings = drawing->facts().warnings;
+                            return shared_->pictures.add(name, std::move(drawing));
+                        });
+}
+
+void check_pieces(std::string_view text, const std::string& file, const DrawingRules& rules) {
+    CourseReading({}, file, rules).pieces_in(text, file);
 }
 
 CourseFile CourseReading::read(std::string_view variant) const {

@@ -321,6 +321,21 @@ TEST_CASE("debug adapter: what it cannot do is told in its response, what is no 
     CHECK(e.response("dance")["success"] == false);
     CHECK(e.response("restart")["success"] == false);
 
+    Exchange folders; // what a launch does not name is what the plan's folder means
+    const fixtures::Folder folder;
+    CHECK(fixtures::call_vturn({"new", folder.file("mine"), "--sensors", "2"}).status == 0);
+    folders.ask("initialize");
+    folders.ask("launch", {{"plan", folder.file("mine/follow.plan")}, {"stopOnEntry", true}});
+    folders.ask("launch", {{"plan", demo_folder + "left-first.plan"}});
+    std::filesystem::copy(demo_folder + "left-first.plan", folder.file("alone.plan"));
+    folders.ask("launch", {{"plan", folder.file("alone.plan")}});
+    folders.run();
+    CHECK(folders.response("launch")["success"] == true);
+    CHECK(folders.response("launch", 1)["message"].get<std::string>().find(
+              "a launch wants \"course\", and the plan's folder has several") == 0);
+    CHECK(folders.response("launch", 2)["message"].get<std::string>().find(
+              "a launch wants \"course\", and there is none in the plan's folder") == 0);
+
     for (const std::string& text :
          {std::string("hello\r\n\r\n"), std::string("Content-Length: 99\r\n\r\n{}"),
           std::string("Content-Length: x\r\n\r\n"), std::string("Content-Length: 99999999999\r\n\r\n"), framed("[]"),

@@ -225,6 +225,11 @@ TEST_CASE("what one does next is said on a terminal alone, with the files of the
     vast_turn::write_file(odd, vast_turn::read_file(plan));
     const Called oddly = call({"run", first + "/practice.course.toml", first + "/first.robot.toml", odd}, true);
     CHECK(says(oddly.out, "first.robot.toml '" + folder.file("it") + "'\\''s.plan'   does it go where it should?"));
+    const std::string slip = folder.file("slip.plan");
+    vast_turn::write_file(slip,
+                          "plan \"slip\"\nsensors 2\nhabit on {\n    [#?] -> ahead(30)\n    [?#] -> ahead(31)\n}\n");
+    CHECK(says(call({"vet", slip, "--alone"}, true).out,
+               "\nnext: vturn vet --explain unanswered   what it is, and a plan that cures it\n"));
     const Called quiet = call({"run", plan, "--quiet"}, true);
     CHECK(quiet.out == piped.out);
     CHECK(quiet.err.empty());

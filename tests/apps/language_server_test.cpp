@@ -305,6 +305,31 @@ TEST_CASE("language server: keys of the files are told, proposed and checked") {
     CHECK(among(labels(in_course.answer(places)), "mist room"));
 }
 
+TEST_CASE("language server: pieces are checked with their drawings, trips against the course of their folder") {
+    const fixtures::Folder folder;
+    std::filesystem::copy("data/fern-house/fern-house.course.toml", folder.file("fern-house.course.toml"));
+    Session trips;
+    trips.open(folder.file("team.trips.toml"),
+               "[[trip]]\nname = \"far\"\nfrom = \"potting bench\"\nvisits = [\"mist rom\"]\n");
+    trips.wait_for("mist room");
+    trips.run();
+    REQUIRE(trips.diagnostics().size() == 1);
+    CHECK(trips.diagnostics()[0]["range"]["start"]["line"] == 3);
+
+    const std::string path = std::filesystem::absolute("data/fern-house/fern-house.pieces.toml").string();
+    const std::string text = vast_turn::read_file(path);
+    Session whole;
+    whole.open(path, text);
+    whole.wait_for("publishDiagnostics");
+    whole.run();
+    CHECK(whole.diagnostics().empty());
+    Session spoilt;
+    spoilt.open(path, text + "\n[[piece]]\nname = \"lost\"\nways = [\"west\"]\ndrawing = \"no.svg\"\n");
+    spoilt.wait_for("no.svg: cannot be read");
+    spoilt.run();
+    CHECK_FALSE(spoilt.diagnostics().empty());
+}
+
 TEST_CASE("language server: random edits leave what a fresh look at the text finds") {
     // The text as the client has it, in the protocol's own units of 16 bits.
     std::u16string mine = u"plan \"né 🌿\"\nsensors 2\nlet cruise = 40\nhabit follow {\n    [##] -> note(\"🌿\"), "

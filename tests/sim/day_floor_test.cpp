@@ -53,12 +53,12 @@ private:
     RunOptions options_;
 };
 
-struct Spread {
+struct Scattered {
     double mean = 0.0;
     double deviation = 0.0;
 };
 
-Spread spread_of(int many, const std::function<double(std::uint64_t)>& value) {
+Scattered spread_of(int many, const std::function<double(std::uint64_t)>& value) {
     double sum = 0.0;
     double squares = 0.0;
     for (int n = 1; n <= many; ++n) {
@@ -110,15 +110,15 @@ TEST_CASE("tape off its place: by as much as said, each stretch to its own side,
         probe.on({{Quantity::tape_off, 0, 2.5}}, seed);
         return 0.5 * (probe.crossing({x, 300.0}, {x, 340.0}) - probe.crossing({x, 300.0}, {x, 260.0}));
     };
-    const Spread at_corner = spread_of(220, [&](std::uint64_t seed) { return place(500.0, seed); });
+    const Scattered at_corner = spread_of(220, [&](std::uint64_t seed) { return place(500.0, seed); });
     CHECK(std::abs(at_corner.mean) < 0.5);
     // 300 mm down lies between corners 250 mm apart: two normal numbers, weighed 0.8 and 0.2.
     CHECK(at_corner.deviation == doctest::Approx(2.5 * std::hypot(0.8, 0.2)).epsilon(0.15));
     CHECK(place(500.0, 5) == place(500.0, 5));
-    const Spread difference =
+    const Scattered difference =
         spread_of(60, [&](std::uint64_t seed) { return place(500.0, seed) - place(250.0, seed); });
     CHECK(difference.deviation > 2.0); // 250 mm on it lies off by other numbers
-    const Spread near = spread_of(60, [&](std::uint64_t seed) { return place(500.0, seed) - place(490.0, seed); });
+    const Scattered near = spread_of(60, [&](std::uint64_t seed) { return place(500.0, seed) - place(490.0, seed); });
     CHECK(near.deviation < 0.3);
 }
 
@@ -127,7 +127,7 @@ TEST_CASE("a lifted end of tape is seen as floor, each end as far as it was draw
     const Robot robot = finely_counting();
     const std::vector<DayValue> day{{Quantity::tape_lifted, 0, 40.0}};
     Probe probe(course, robot);
-    const Spread begins = spread_of(120, [&](std::uint64_t seed) {
+    const Scattered begins = spread_of(120, [&](std::uint64_t seed) {
         return probe.on(day, seed).crossing({270.0, 300.0}, {360.0, 300.0}) - 30.0;
     });
     CHECK(begins.mean == doctest::Approx(20.0).epsilon(0.15)); // anything up to 40, evenly
@@ -168,7 +168,7 @@ TEST_CASE("plates off their places: colour sensors see each where it lies that d
         CHECK(last - first == doctest::Approx(60.0).epsilon(0.06));
         return 0.5 * (first + last) - x;
     };
-    const Spread off = spread_of(40, [&](std::uint64_t seed) { return place(400.0, seed); });
+    const Scattered off = spread_of(40, [&](std::uint64_t seed) { return place(400.0, seed); });
     CHECK(std::abs(off.mean) < 2.5);
     CHECK(off.deviation == doctest::Approx(5.0).epsilon(0.3));
     CHECK(std::abs(place(400.0, 3) - place(700.0, 3)) > 0.4); // each its own

@@ -12,6 +12,7 @@ const std::vector<NamedCommand>& all_commands();
 void add_ask(Parser& parser, Streams& streams);
 void add_calibrate(Parser& parser, Streams& streams);
 void add_compare(Parser& parser, Streams& streams);
+void add_sweep(Parser& parser, Streams& streams);
 void add_demo(Parser& parser, Streams& streams);
 void add_draw(Parser& parser, Streams& streams);
 void add_export(Parser& parser, Streams& streams);

@@ -141,10 +141,11 @@ int compare_plans(const Streams& streams, const CompareCall& call) {
     std::vector<Problem> warnings;
     std::vector<Pilot> pilots;
     for (const std::string& path : call.plans) {
-        const Plan plan = load_plan(path, &warnings);
+        const Plan plan = call.drive.set.plan(path, warnings);
         check_sensor_count(robot, plan);
         pilots.emplace_back(plan);
     }
+    call.drive.set.check();
     print_warnings(streams, warnings);
     RunOptions run = call.drive.filled_for(robot);
     run.day = call.days > 0 ? std::max<std::uint64_t>(1, run.day) : run.day;

@@ -135,9 +135,10 @@ int show_routes(const Streams& streams, const RoutesCall& call) {
     std::vector<Problem> warnings;
     std::vector<PlanChoices> all;
     for (const std::string& path : call.plans) {
-        all.push_back({load_plan(path, &warnings), {}, {}, false});
+        all.push_back({call.drive.set.plan(path, warnings), {}, {}, false});
         check_sensor_count(robot, all.back().plan);
     }
+    call.drive.set.check();
     print_warnings(streams, warnings);
     const Scene scene(course, robot);
     const RouteGraph& graph = scene.graph();

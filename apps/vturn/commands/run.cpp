@@ -98,10 +98,11 @@ int drive_once(const Streams& streams, const RunCall& options) {
     std::vector<Problem> warnings;
     const Course course = read_course(streams, options.course, options.variant);
     const Robot robot = options.drive.load(options.robot);
-    std::vector<Plan> plans = {load_plan(options.plan, &warnings)}; // the others are plotted beside it
+    std::vector<Plan> plans = {options.drive.set.plan(options.plan, warnings)}; // the others are plotted beside it
     for (const std::string& path : options.beside) {
-        plans.push_back(load_plan(path, &warnings));
+        plans.push_back(options.drive.set.plan(path, warnings));
     }
+    options.drive.set.check();
     const Plan& plan = plans.front();
     print_warnings(streams, warnings);
     const auto format = options.picture.empty() ? PictureFormat::png : format_for(options.picture);

@@ -12,6 +12,7 @@
 #include "vast_turn/formats/read/calibration_file.hpp"
 #include "vast_turn/formats/read/days_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/settings/setting.hpp"
 #include "vast_turn/sim/run.hpp"
 #include "vast_turn/wire/other_mind.hpp"
 
@@ -90,6 +91,31 @@ inline Option add_variant_option(Command& command, std::string& variant) {
     return command.option("--variant", variant, "of the course, by name; as its file draws it when not given");
 }
 
+/// Numbers that a call sets to other values: `--set cruise=52`.
+class SetOptions {
+public:
+    std::vector<std::string> words;
+
+    /// The text of a plan with those that are its own, and the plan; warnings are appended.
+    std::string text(const std::string& path) const;
+    vast_turn::Plan plan(const std::string& path, std::vector<vast_turn::Problem>& warnings) const;
+    /// A robot with those that are its own.
+    vast_turn::Robot robot(const std::string& path) const;
+    /// Those of the day, behind what is set already.
+    void into(vast_turn::RunOptions& options) const;
+    /// Once all plans are read: throws InputError for one that no plan has.
+    void check() const;
+
+private:
+    std::vector<vast_turn::Setting> all() const;
+
+    /// What was found of them in the plans read so far.
+    mutable vast_turn::SettingsTaken taken_;
+    mutable std::vector<std::string> lets_;
+};
+
+void add_set_option(Command& command, SetOptions& options);
+
 /// The options of a run, filled in for a robot.
 struct DriveOptions {
     vast_turn::RunOptions run;
@@ -97,13 +123,14 @@ struct DriveOptions {
     std::string days_file;
     bool touches_go_on = false;
     std::string numbers = "double";
+    SetOptions set;
 
     /// The call itself says how days differ.
     bool says_days() const { return !days_file.empty(); }
 
     /// With the days of a file of their own, when one is given.
     vast_turn::Robot load(const std::string& path) const {
-        vast_turn::Robot loaded = vast_turn::load_robot(path);
+        vast_turn::Robot loaded = set.robot(path);
         if (!days_file.empty()) {
             loaded.variation = vast_turn::load_days(days_file);
         }
@@ -116,6 +143,7 @@ struct DriveOptions {
         filled.numbers = numbers_of(numbers);
         filled.calibration = robot.calibration_of(which);
         filled.faults = robot.faults_of(which);
+        set.into(filled);
         return filled;
     }
 };
@@ -147,6 +175,7 @@ inline void add_drive_options(Command& command, DriveOptions& options) {
     command.flag("--touches-go-on", options.touches_go_on,
                  "what a robot with [drive] touches stops it, and it may slide along; without, a touch ends the run");
     add_numbers_option(command, options.numbers);
+    add_set_option(command, options.set);
     add_robot_options(command, options.robot);
 }
 

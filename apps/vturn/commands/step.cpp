@@ -62,7 +62,8 @@ int step(const Streams& streams, const StepCall& call) {
     std::vector<Problem> warnings;
     const Course course = read_course(streams, call.course, call.variant);
     const Robot robot = call.drive.load(call.robot);
-    const Plan plan = load_plan(call.plan, &warnings);
+    const Plan plan = call.drive.set.plan(call.plan, warnings);
+    call.drive.set.check();
     print_warnings(streams, warnings);
     const Scene scene(course, robot);
     const RunOptions options = call.drive.filled_for(robot);

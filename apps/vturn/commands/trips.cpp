@@ -227,10 +227,11 @@ std::vector<Pilot> pilots_of(const TripsCall& call, const Robot& robot, const st
     }
     std::vector<Pilot> pilots;
     for (const std::string& path : call.plans) {
-        const Plan plan = load_plan(path, &warnings);
+        const Plan plan = call.drive.set.plan(path, warnings);
         check_fit(robot, plan);
         call.on.empty() ? pilots.emplace_back(plan) : pilots.emplace_back(other_pilot(call.on, plan, robot, paces));
     }
+    call.drive.set.check();
     return pilots;
 }
 

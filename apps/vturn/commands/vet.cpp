@@ -29,6 +29,7 @@ struct VetCall {
     std::string explain;
     std::string chip;
     std::string numbers = "double";
+    SetOptions set;
     bool json = false;
     bool sarif = false;
 };
@@ -48,6 +49,17 @@ void check_vet(const VetCall& call) {
     }
 }
 
+/// On a terminal: of the first finding.
+void say_what_explains(const Streams& streams, const std::vector<VettedPlan>& all) {
+    for (const VettedPlan& vetted : all) {
+        if (!vetted.report.findings.empty()) {
+            say_next(streams, fmt::format("vet --explain {}", vetted.report.findings.front().kind->code),
+                     "what it is, and a plan that cures it", false);
+            return;
+        }
+    }
+}
+
 int vet_plans(const Streams& streams, const VetCall& call) {
     if (!call.explain.empty()) {
         streams.out << explained(call.explain);
@@ -62,7 +74,7 @@ int vet_plans(const Streams& streams, const VetCall& call) {
         chip = parse_chip(call.chip);
     }
     if (!call.robot.empty()) {
-        robot = load_robot(call.robot);
+        robot = call.set.robot(call.robot);
     }
     if (!call.course.empty()) {
         course = read_course(streams, call.course, call.variant);
@@ -73,7 +85,7 @@ int vet_plans(const Streams& streams, const VetCall& call) {
     std::vector<VettedPlan> all;
     std::vector<Problem> warnings;
     for (const std::string& path : call.plans) {
-        Plan plan = load_plan(path, &warnings);
+        Plan plan = call.set.plan(path, warnings);
         if (robot) {
             check_sensor_count(*robot, plan);
         }
@@ -87,6 +99,7 @@ int vet_plans(const Streams& streams, const VetCall& call) {
                                       calibration ? &*calibration : nullptr, numbers_of(call.numbers), chip});
         all.push_back({std::move(plan), std::move(report)});
     }
+    call.set.check();
     print_warnings(streams, warnings);
     bool clean = true;
     for (const VettedPlan& vetted : all) {
@@ -102,6 +115,7 @@ int vet_plans(const Streams& streams, const VetCall& call) {
             streams.out << (&vetted == &all.front() || lone ? "" : "\n");
             print_vetted(streams, vetted);
         }
+        say_what_explains(streams, all);
     }
     return clean ? passed : answer_no;
 }
@@ -130,6 +144,7 @@ void add_vet(Parser& parser, Streams& streams) {
     command.prints_data("--sarif", options->sarif, "print SARIF 2.1.0, which editors and build servers read")
         .excludes(json);
     add_numbers_option(command, options->numbers);
+    add_set_option(command, options->set);
     add_variant_option(command, options->variant);
     add_drawings_option(command, streams);
     command.footer("Example:\n  vturn vet data/fern-house/left-first.plan --robot data/fern-house/sprig-2.robot.toml "

@@ -77,6 +77,25 @@ private:
     const json& arguments_;
 };
 
+/// A file of a launch; when it names none, the one that the plan's folder means.
+std::string given_or_meant(const LaunchArguments& arguments, const char* key, FolderKind kind,
+                           const FolderMeaning& means) {
+    const std::string given = arguments.text(key);
+    if (!given.empty()) {
+        return given;
+    }
+    const FolderMeaning::Part& part = means[kind];
+    if (!part.meant.empty()) {
+        return part.meant.front();
+    }
+    throw InputError(
+        "",
+        part.there.empty()
+            ? fmt::format("a launch wants \"{}\", and there is none in the plan's folder", key)
+            : fmt::format("a launch wants \"{}\", and the plan's folder has several: {}", key, one_of(part.there)),
+        fmt::format("write \"{}\": its file, or name it in the folder's vturn.toml", key));
+}
+
 } // namespace
 
 DebugAdapter::Json DebugAdapter::initialize(const Json& arguments) {
@@ -106,8 +125,10 @@ void DebugAdapter::load(const Json& given) {
     std::vector<Problem> warnings;
     const std::string plan_path = arguments.text("plan", true);
     const std::string variant = arguments.text("variant");
-    Course course = load_course(arguments.text("course", true), variant.empty() ? as_drawn : variant);
-    Robot robot = load_robot(arguments.text("robot", true));
+    const FolderMeaning means = read_folder(std::filesystem::path(plan_path).parent_path().string());
+    Course course = load_course(given_or_meant(arguments, "course", FolderKind::course, means),
+                                variant.empty() ? as_drawn : variant);
+    Robot robot = load_robot(given_or_meant(arguments, "robot", FolderKind::robot, means));
     if (const std::string days = arguments.text("variation"); !days.empty()) {
         robot.variation = load_days(days);
     }

@@ -9,8 +9,8 @@
 
 #include "vast_turn/formats/read/calibration_file.hpp"
 #include "vast_turn/formats/read/days_file.hpp"
-#include "vast_turn/formats/read/pieces_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/read/trips_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/vet/vet.hpp"
 
@@ -114,7 +114,8 @@ std::vector<Remark> found_in(const LinedText& lined, const Plan& plan, const Sur
     return remarks;
 }
 
-std::vector<Remark> check_toml(const LinedText& lined, const std::string& path, DocumentKind kind) {
+std::vector<Remark> check_toml(const LinedText& lined, const std::string& path, DocumentKind kind,
+                               const Surroundings& around) {
     try {
         switch (kind) {
         case DocumentKind::robot: parse_robot(lined.text(), path); break;
@@ -122,6 +123,12 @@ std::vector<Remark> check_toml(const LinedText& lined, const std::string& path, 
         case DocumentKind::calibration: parse_calibration(lined.text(), path); break;
         case DocumentKind::course: CourseReading(lined.text(), path, {}).read(); break;
         case DocumentKind::folder: parse_folder(lined.text(), path); break;
+        case DocumentKind::pieces: check_pieces(lined.text(), path); break;
+        case DocumentKind::trips:
+            if (around.course) {
+                parse_trip_sheet(lined.text(), path, *around.course);
+            }
+            break;
         default: break;
         }
     } catch (const InputError& error) {

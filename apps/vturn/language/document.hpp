@@ -66,8 +66,10 @@ std::vector<Remark> remarks_of(const LinedText& lined, const std::vector<vast_tu
 /// What vet finds in a plan, alone or with what surrounds it.
 std::vector<Remark> found_in(const LinedText& lined, const vast_turn::Plan& plan, const Surroundings& around);
 
-/// Reads a TOML file as its kind is read, and tells what is wrong with it.
-std::vector<Remark> check_toml(const LinedText& lined, const std::string& path, DocumentKind kind);
+/// Reads a TOML file as its kind is read, and tells what is wrong with it. Trips are read against the course of their
+/// folder; where there is none nothing is said of them.
+std::vector<Remark> check_toml(const LinedText& lined, const std::string& path, DocumentKind kind,
+                               const Surroundings& around);
 
 nlohmann::json diagnostics_of(const Document& document);
 

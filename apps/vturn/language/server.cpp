@@ -24,7 +24,7 @@ constexpr int bad_params = -32602;
 constexpr int bad_request = -32600;
 constexpr int not_json = -32700;
 constexpr int not_ready = -32002;
-constexpr int failed = -32803;
+constexpr int request_failed = -32803;
 
 std::string text_at(const json& object, const char* key) {
     const auto at = object.is_object() ? object.find(key) : object.end();
@@ -97,7 +97,9 @@ void LanguageServer::look_over() {
             return ends_ || waiting_.count(work.uri) != 0;
         };
         if (work.kind != DocumentKind::plan) {
-            tell(check_toml(*work.lined, work.path, work.kind));
+            const bool of_course = work.kind == DocumentKind::trips;
+            tell(check_toml(*work.lined, work.path, work.kind,
+                            of_course ? folders_.surroundings_of(work.path) : Surroundings{}));
             continue;
         }
         tell(found_in(*work.lined, *work.plan->plan(), {}));
@@ -235,7 +237,7 @@ void LanguageServer::handle(const json& message) {
         try {
             respond(id, (this->*request->second)(part(message, "params")));
         } catch (const InputError& error) {
-            refuse(id, method == "textDocument/rename" ? failed : bad_params, error.problems().front().message);
+            refuse(id, method == "textDocument/rename" ? request_failed : bad_params, error.problems().front().message);
         } catch (const json::exception&) {
             refuse(id, bad_params, "the parameters are not what this method takes");
         }

@@ -36,7 +36,7 @@ ReadPlans read_plans(const Streams& streams, const PageCall& call) {
     std::vector<Problem> problems;
     std::vector<Problem> warnings;
     for (const std::string& path : call.plans) {
-        out.texts.push_back(read_plan(path));
+        out.texts.push_back(call.drive.set.text(path));
         Compiled made = compile_plan(out.texts.back(), path);
         std::vector<Problem>& into = made.plan ? warnings : problems;
         into.insert(into.end(), made.problems.begin(), made.problems.end());
@@ -47,6 +47,7 @@ ReadPlans read_plans(const Streams& streams, const PageCall& call) {
     if (!problems.empty()) {
         throw InputError(problems);
     }
+    call.drive.set.check();
     print_warnings(streams, warnings);
     return out;
 }

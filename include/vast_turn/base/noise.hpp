@@ -25,7 +25,8 @@ enum class Stream : std::uint32_t {
     outside_light = 8,
     tape_place = 9,
     tape_ends = 10,
-    plates_place = 11
+    plates_place = 11,
+    sweep = 12
 };
 
 /// 128 independent uniform bits, as eight 16-bit numbers.

@@ -67,6 +67,8 @@ public:
 private:
     std::unique_ptr<Drawing> drawing_at(const std::string& path, const DrawingKeys& keys) const;
     PieceSet pieces_at(const std::string& path) const;
+    PieceSet pieces_in(std::string_view text, const std::string& path) const;
+    friend void check_pieces(std::string_view text, const std::string& file, const DrawingRules& rules);
 
     struct Shared;
     std::unique_ptr<Shared> shared_;
@@ -80,6 +82,10 @@ CourseFile load_course_file(const std::string& path, std::string_view variant = 
 /// The same from text; `file` is what faults call it, and drawings lie beside it.
 CourseFile parse_course_file(std::string_view text, std::string_view file, std::string_view variant = as_drawn,
                              const DrawingRules& rules = {});
+
+/// Reads a file of pieces (`*.pieces.toml`) with their drawings, for whoever wants to know whether a course could be
+/// laid out of it. Throws InputError with every fault found.
+void check_pieces(std::string_view text, const std::string& file, const DrawingRules& rules = {});
 
 /// The course alone, for whoever takes no trips.
 Course load_course(const std::string& path, std::string_view variant = as_drawn, const DrawingRules& rules = {});

@@ -4,8 +4,10 @@
 
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "vast_turn/robot/robot.hpp"
+#include "vast_turn/settings/setting.hpp"
 
 namespace vast_turn {
 
@@ -14,5 +16,9 @@ Robot load_robot(const std::string& path);
 
 /// The same from text; `file` is what faults call it.
 Robot parse_robot(std::string_view text, std::string_view file);
+
+/// The same with those numbers that are a robot's set to other values; keys that the file leaves out may be set too.
+/// Throws InputError also for a key that there is not, or a value that cannot be.
+Robot parse_robot(std::string_view text, std::string_view file, const std::vector<Setting>& settings);
 
 } // namespace vast_turn

@@ -1,0 +1,239 @@
+#include <memory>
+
+#include <fmt/format.h>
+
+#include "call_files.hpp"
+#include "commands/commands.hpp"
+#include "commands/interrupt.hpp"
+#include "commands/run_options.hpp"
+#include "print/print.hpp"
+#include "print/progress.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/sweep_table.hpp"
+#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/sweep/sweep.hpp"
+#include "vast_turn/view/sweep_picture.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+namespace {
+
+struct SweepCall {
+    std::string course;
+    std::string robot;
+    std::string plan;
+    std::string trips;
+    std::string filter;
+    std::string picture;
+    std::string csv;
+    std::vector<std::string> over;
+    std::uint64_t fill = 0;
+    double sure_pct = 90.0;
+    int repeats = 40;
+    int days = 0;
+    int jobs = 0;
+    bool json = false;
+    DriveOptions drive;
+};
+
+/// Settings of the call itself with those of a point behind them, as the words of both.
+std::vector<Setting> also(const std::vector<std::string>& words, const std::vector<Setting>& of_point) {
+    std::vector<Setting> all;
+    all.reserve(words.size() + of_point.size());
+    for (const std::string& word : words) {
+        all.push_back(parse_setting(word));
+    }
+    all.insert(all.end(), of_point.begin(), of_point.end());
+    return all;
+}
+
+Plan plan_at(const std::string& text, const std::string& file, const std::vector<Setting>& settings) {
+    SettingsTaken taken;
+    Compiled compiled = compile_plan(plan_text_with(text, file, settings, taken), file);
+    check_all_taken(settings, taken, lets_of(text, file));
+    if (!compiled.plan) {
+        throw InputError(std::move(compiled.problems));
+    }
+    return *compiled.plan;
+}
+
+std::string number_text(double value, const std::string& unit) { return fmt::format("{:.6g}{}", value, unit); }
+
+void print_sweep(const Streams& streams, const SweepAsk& ask, const std::vector<SweepPoint>& points, double sure) {
+    const Scene& scene = *ask.cases.front().scene;
+    const Paint paint(streams.colour);
+    streams.out << paint.strong(
+                       fmt::format("{}: {}, {} {}, {} runs at each of {} points", scene.course().name,
+                                   scene.robot().name, ask.cases.size(), ask.cases.size() == 1 ? "trip" : "trips",
+                                   ask.cases.size() * static_cast<std::size_t>(ask.repeats), ask.points.size()))
+                << "\n";
+    std::vector<std::vector<std::string>> rows(1);
+    for (const Axis& axis : ask.axes) {
+        rows[0].push_back(written_name(axis.number));
+    }
+    rows[0].insert(rows[0].end(), {"pass", "share, %", "time, s", "steering, % a look", ""});
+    const std::size_t best = fastest_sure(points, sure);
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        const SweepPoint& point = points[i];
+        std::vector<std::string> row;
+        for (std::size_t k = 0; k < ask.axes.size(); ++k) {
+            row.push_back(number_text(point.at[k], ask.axes[k].unit));
+        }
+        if (!point.refused.empty()) {
+            row.insert(row.end(), {"", "", "", "", "cannot be: " + point.refused});
+        } else {
+            const bool some = point.passed > 0;
+            row.insert(row.end(),
+                       {fmt::format("{} of {}", point.passed, point.runs),
+                        fmt::format("{:.0f} to {:.0f}", 100.0 * point.share.low, 100.0 * point.share.high),
+                        some ? fmt::format("{:.2f} +- {:.2f}", point.time_s.mean, point.time_s.deviation) : "",
+                        some ? fmt::format("{:.2f}", point.steering_pct.mean) : "",
+                        i == best                 ? "fastest that is sure"
+                        : point.share.low >= sure ? "sure"
+                                                  : ""});
+        }
+        rows.push_back(std::move(row));
+    }
+    print_columns(streams.out, rows);
+    streams.out << fmt::format(
+        "\nsure: as surely as 95 of 100 it holds in {:g} % of runs or more; time and steering are "
+        "those of the runs that pass\n",
+        100.0 * sure);
+    if (best == points.size()) {
+        streams.out << "no point is sure\n";
+    }
+}
+
+/// What is swept, over all that the call itself says.
+SweepAsk asked_by(const SweepCall& call) {
+    SweepAsk ask;
+    for (const std::string& text : call.over) {
+        ask.axes.push_back(parse_axis(text));
+    }
+    ask.points = call.fill > 0 ? fill_of(ask.axes, call.fill, call.drive.run.seed) : grid_of(ask.axes);
+    ask.repeats = call.days > 0 ? call.days : call.repeats;
+    ask.threads = call.jobs;
+    return ask;
+}
+
+/// The trips that are meant.
+std::vector<TripCase> chosen_trips(const TripGround& ground, const SweepCall& call) {
+    std::vector<TripCase> cases;
+    for (const TripCase& one : ground.cases()) {
+        if (one.trip.name.find(call.filter) != std::string::npos) {
+            cases.push_back(one);
+        }
+    }
+    if (cases.empty()) {
+        throw InputError(call.course, fmt::format("no trip has \"{}\" in its name", call.filter),
+                         "see the trips with vturn map");
+    }
+    return cases;
+}
+
+int sweep_numbers(const Streams& streams, const SweepCall& call) {
+    const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
+    SweepAsk ask = asked_by(call);
+    const Robot robot = call.drive.load(call.robot);
+    const TripGround ground =
+        load_trip_ground(call.course, robot, call.trips, drawings_of(streams), call.drive.says_days());
+    also_reads(streams, ground.course().drawing);
+    print_warnings(streams, ground.course().warnings);
+    ask.cases = chosen_trips(ground, call);
+    std::vector<Problem> warnings;
+    const std::string text = call.drive.set.text(call.plan);
+    const Plan own = call.drive.set.plan(call.plan, warnings); // its own faults come before those of points
+    call.drive.set.check();
+    print_warnings(streams, warnings);
+    const std::string robot_text = read_file(call.robot);
+    ask.plan = [&](const std::vector<Setting>& settings) { return plan_at(text, call.plan, settings); };
+    ask.robot = [&](const std::vector<Setting>& settings) {
+        Robot out = parse_robot(robot_text, call.robot, also(call.drive.set.words, settings));
+        out.variation = ask.cases.front().scene->robot().variation;
+        return out;
+    };
+    ask.run = call.drive.filled_for(robot);
+    ask.run.day = call.days > 0 ? std::max<std::uint64_t>(1, ask.run.day) : ask.run.day;
+    if (ask.run.day > 0) {
+        warn_of_days_alike(streams, ground.scene().robot());
+    }
+    const Interrupt interrupt;
+    Progress progress(streams);
+    ask.progress = [&progress](std::size_t done, std::size_t all) { progress.tell("runs", done, all); };
+    ask.stop = [&interrupt] { return interrupt.asked(); };
+    const std::vector<SweepPoint> points = sweep(ask);
+    const double sure = call.sure_pct / 100.0;
+    if (!call.picture.empty()) {
+        const std::string title = fmt::format("{}: {}, {}", ground.course().name, robot.name, own.name());
+        write_output(streams, call.picture, draw_sweep(ask.axes, points, {title, sure}, format));
+    }
+    if (!call.csv.empty()) {
+        write_output(streams, call.csv, sweep_csv(ask.axes, points));
+    }
+    if (call.json) {
+        streams.out << sweep_json(ask.axes, points, sure);
+    } else {
+        print_sweep(streams, ask, points, sure);
+    }
+    if (points.size() < ask.points.size()) {
+        streams.err << fmt::format("vturn: stopped after {} of {} points\n", points.size(), ask.points.size());
+        return answer_no;
+    }
+    return fastest_sure(points, sure) < points.size() ? passed : answer_no;
+}
+
+} // namespace
+
+void add_sweep(Parser& parser, Streams& streams) {
+    Command command =
+        parser.command("sweep", "The same trips with other numbers of the plan, the robot or the day: where "
+                                "they hold, and how fast");
+    auto options = std::make_shared<SweepCall>();
+    command.course(options->course);
+    command.robot(options->robot);
+    command.plan(options->plan);
+    command
+        .option("--over", options->over,
+                "a number and its values, named as by --set: cruise=36..60:4 (from, to, step), cruise=38,44,52, or "
+                "cruise=36..60 with --fill; may be given again")
+        .one_value_each()
+        .required();
+    command
+        .option("--fill", options->fill,
+                "so many points spread evenly over the ranges, in place of every value with every other")
+        .within(1, most_sweep_points);
+    const Option repeat =
+        command
+            .option("--repeat", options->repeats, "runs of each trip at each point, with --seed and the seeds after it")
+            .shows_default()
+            .within(1, 10000);
+    command
+        .option("--days", options->days, "days of each trip in place of repeats, from --day on; the same at all points")
+        .within(1, 10000)
+        .excludes(repeat);
+    command.option("--sure", options->sure_pct, "percent of runs in which a point must hold to be called sure")
+        .shows_default()
+        .within(1.0, 99.99);
+    command.option("--filter", options->filter, "only trips that have this in their name");
+    command.writes(
+        "-o,--output", options->picture,
+        "draw where they hold into this file (.png, .svg or .pdf): shares and times over one number, a map over two");
+    command.writes("--csv", options->csv, "write a row a point into this file (CSV)");
+    command.prints_data("--json", options->json, "print JSON");
+    add_trips_options(command, options->trips, options->jobs);
+    add_drive_options(command, options->drive);
+    add_drawings_option(command, streams);
+    command.footer(
+        "Example:\n  vturn sweep data/fern-house/fern-house.course.toml data/fern-house/sprig-2.robot.toml \\\n"
+        "      data/fern-house/left-first.plan --filter ferns --over cruise=36..84:8 --over inside=-40..16:8 -o "
+        "sweep.png\n\n"
+        "Seeds and days are the same at all points, so that they differ by their numbers alone.\n"
+        "Exit status: 0 when some point is sure, 1 when none is, or when it was stopped, 2 for unusable input.");
+    command.does([options, &streams] { return sweep_numbers(streams, *options); });
+}
+
+} // namespace vturn
