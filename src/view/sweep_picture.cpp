@@ -200,7 +200,8 @@ void draw_line(Canvas& canvas, const std::vector<Axis>& axes, const std::vector<
     canvas.line({{left_edge, y_share(words.sure)}, {right_edge, y_share(words.sure)}}, ink::fern, 1.2, true);
     canvas.text({right_edge + 10.0, y_share(words.sure) + 5.0}, fmt::format("sure from {:g} % on", 100.0 * words.sure),
                 {.size = 13.0, .colour = ink::fern});
-    for (double s = 0.0; s <= top_s + 1e-9; s += step) {
+    for (int i = 0; i <= static_cast<int>(std::lround(top_s / step)); ++i) {
+        const double s = i * step;
         canvas.line({{left_edge, y_time(s)}, {right_edge, y_time(s)}}, {{210, 212, 204}, 1.0}, 1.0);
         canvas.text({left_edge - 10.0, y_time(s) + 5.0}, fmt::format("{:g} s", s),
                     {.size = 13.0, .align = Align::right});

@@ -50,17 +50,17 @@ const std::vector<Room> rooms = {
     {"trial", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"sweep", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "sim", "trial"})},
     {"wire", with(up_to_plan, {"robot", "emit"})},
-    {"formats/read", with(up_to_plan, {"course/floor", "course/board", "course/graph", "course/pieces", "robot", "settings", "emit",
-                                       "sim", "vet", "trial"})},
-    {"formats/write",
-     with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "sim", "vet", "trial", "sweep", "wire"})},
+    {"formats/read", with(up_to_plan, {"course/floor", "course/board", "course/graph", "course/pieces", "robot",
+                                       "settings", "emit", "sim", "vet", "trial"})},
+    {"formats/write", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "sim",
+                                        "vet", "trial", "sweep", "wire"})},
     {"paint",
      {"base", "sense", "course/floor", "course/board", "course/graph", "course/pieces", "robot", "sim", "trial",
       "formats/read"}},
     {"page", with(up_to_plan,
                   {"course/floor", "course/board", "course/graph", "robot", "sim", "step", "trial", "formats/write"})},
-    {"view",
-     with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "sim", "step", "trial", "sweep", "paint"})},
+    {"view", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "sim", "step",
+                               "trial", "sweep", "paint"})},
 };
 
 /// The room that a path lies in, its folder as written here; the innermost that is known, or nothing.

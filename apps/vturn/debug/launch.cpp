@@ -80,7 +80,7 @@ private:
 /// A file of a launch; when it names none, the one that the plan's folder means.
 std::string given_or_meant(const LaunchArguments& arguments, const char* key, FolderKind kind,
                            const FolderMeaning& means) {
-    const std::string given = arguments.text(key);
+    std::string given = arguments.text(key);
     if (!given.empty()) {
         return given;
     }
