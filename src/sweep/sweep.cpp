@@ -1,9 +1,12 @@
 #include "vast_turn/sweep/sweep.hpp"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <iterator>
 #include <map>
 #include <memory>
+#include <mutex>
 #include <utility>
 
 #include "base/parallel.hpp"
@@ -70,7 +73,8 @@ public:
         }
         if (!out.empty() &&
             std::all_of(out.begin(), out.end(), [](const SweepPoint& p) { return !p.refused.empty(); })) {
-            throw InputError(first_refusal_);
+            throw first_refusal_.empty() ? InputError("", out.front().refused, "change the number")
+                                         : InputError(first_refusal_);
         }
         return out;
     }
@@ -80,8 +84,15 @@ private:
     void drive(std::size_t from, std::size_t to, std::vector<SweepPoint>& out) {
         std::vector<Prepared> ready(to - from);
         std::vector<SweepPoint> points(to - from);
+        std::vector<char> is_known(to - from);
         for (std::size_t i = 0; i < ready.size(); ++i) {
+            const std::optional<SweepPoint> known = ask_.known ? ask_.known(from + i) : std::nullopt;
+            is_known[i] = known.has_value();
+            points[i] = known.value_or(SweepPoint{});
             points[i].at = ask_.points[from + i];
+            if (is_known[i]) {
+                continue;
+            }
             try {
                 ready[i] = prepared(points[i].at);
             } catch (const InputError& error) {
@@ -90,15 +101,28 @@ private:
             }
         }
         std::vector<RunOfPoint> runs(ready.size() * runs_each_);
+        std::vector<std::atomic<std::size_t>> left(ready.size());
+        for (std::atomic<std::size_t>& one : left) {
+            one = runs_each_;
+        }
+        std::mutex telling;
         for_each_index(runs.size(), ask_.threads, [&](std::size_t i) {
-            if (points[i / runs_each_].refused.empty()) {
-                runs[i] = run(ready[i / runs_each_], i % runs_each_);
+            const std::size_t number = i / runs_each_;
+            if (is_known[number] != 0) {
+                return;
+            }
+            if (points[number].refused.empty()) {
+                runs[i] = run(ready[number], i % runs_each_);
+            }
+            if (--left[number] == 0) { // the last of its runs
+                count(points[number], &runs[number * runs_each_]);
+                if (ask_.point_done) {
+                    const std::lock_guard lock(telling);
+                    ask_.point_done(from + number, points[number]);
+                }
             }
         });
-        for (std::size_t i = 0; i < points.size(); ++i) {
-            count(points[i], &runs[i * runs_each_]);
-            out.push_back(std::move(points[i]));
-        }
+        std::move(points.begin(), points.end(), std::back_inserter(out));
     }
 
     Prepared prepared(const SweepValues& at) const {

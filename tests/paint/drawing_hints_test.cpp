@@ -15,26 +15,27 @@ namespace {
 const std::string sheet = "width='900mm' height='620mm' viewBox='0 0 900 620'";
 /// A board of 640 x 330 mm at 130,95 on white paper, a line on it, and below it a legend with a piece of line and a
 /// plate.
-const std::string page = "<rect width='900' height='620' fill='#FFFFFF'/>"
-                         "<rect x='130' y='95' width='640' height='330' fill='#EDEAE2' stroke='#222' stroke-width='1'/>"
-                         "<path d='M 190,260 H 710' stroke='#1B1B1B' stroke-width='17'/>"
-                         "<path d='M 130,500 H 330' stroke='#1B1B1B' stroke-width='17'/>"
-                         "<rect x='400' y='480' width='40' height='40' fill='#E69A17'/>"
-                         "<rect x='430' y='243' width='40' height='34' fill='#E69A17'/>";
+const std::string hinted_page =
+    "<rect width='900' height='620' fill='#FFFFFF'/>"
+    "<rect x='130' y='95' width='640' height='330' fill='#EDEAE2' stroke='#222' stroke-width='1'/>"
+    "<path d='M 190,260 H 710' stroke='#1B1B1B' stroke-width='17'/>"
+    "<path d='M 130,500 H 330' stroke='#1B1B1B' stroke-width='17'/>"
+    "<rect x='400' y='480' width='40' height='40' fill='#E69A17'/>"
+    "<rect x='430' y='243' width='40' height='34' fill='#E69A17'/>";
 const std::string amber = "[palette]\namber = '#E69A17'\n";
 
 } // namespace
 
 TEST_CASE("a board is found on a page, and what lies beside it is neither line nor plate") {
     const fixtures::DrawnCourse d;
-    const Course course = d.svg(sheet, page, amber);
+    const Course course = d.svg(sheet, hinted_page, amber);
     REQUIRE(course.board);
     CHECK(course.board->mm.from.x == doctest::Approx(130.0).epsilon(0.02));
     CHECK(course.board->mm.to.y == doctest::Approx(425.0).epsilon(0.01));
     CHECK(course.width_mm == 900.0); // its frame is the page's
     CHECK(find_route_graph(course).stretches.size() == 1);
     CHECK(course.markers.size() == 1);
-    const Course all = d.svg(sheet, page, "board = 'page'\n" + amber);
+    const Course all = d.svg(sheet, hinted_page, "board = 'page'\n" + amber);
     CHECK_FALSE(all.board);
     CHECK(find_route_graph(all).stretches.size() == 2);
     CHECK(all.markers.size() == 2);
@@ -43,24 +44,24 @@ TEST_CASE("a board is found on a page, and what lies beside it is neither line n
 TEST_CASE("a board that is given is the course, with its corner as 0,0; size_mm is its size") {
     const fixtures::DrawnCourse d;
     const std::string board = "board = { from = [130, 95], to = [770, 425] }\n";
-    const Course course = d.svg(sheet, page, board + amber);
+    const Course course = d.svg(sheet, hinted_page, board + amber);
     CHECK(course.width_mm == 640.0);
     CHECK(course.height_mm == 330.0);
     RouteGraph graph = find_route_graph(course);
     REQUIRE(graph.stretches.size() == 1);
     CHECK(graph.nodes[0].at.x == doctest::Approx(60.0).epsilon(0.02));
     CHECK(graph.nodes[0].at.y == doctest::Approx(165.0).epsilon(0.005));
-    const Course large = d.svg(sheet, page, "size_mm = [1280, 660]\n" + board + amber);
+    const Course large = d.svg(sheet, hinted_page, "size_mm = [1280, 660]\n" + board + amber);
     graph = find_route_graph(large);
     REQUIRE(graph.stretches.size() == 1);
     CHECK(graph.stretches[0].length_mm == doctest::Approx(1040.0).epsilon(0.005));
     CHECK(fixtures::message_of([&] {
-              d.svg(sheet, page, "board = { from = [130, 95], to = [970, 425] }\n");
+              d.svg(sheet, hinted_page, "board = { from = [130, 95], to = [970, 425] }\n");
           }).find("reaches beyond the drawing") != std::string::npos);
     CHECK(fixtures::message_of([&] {
-              d.svg(sheet, page, "board = { from = [130, 95], to = [130, 425] }\n");
+              d.svg(sheet, hinted_page, "board = { from = [130, 95], to = [130, 425] }\n");
           }).find("this board has no size") != std::string::npos);
-    CHECK(fixtures::message_of([&] { d.svg(sheet, page, "board = 'pag'\n"); }).find("did you mean `page`") !=
+    CHECK(fixtures::message_of([&] { d.svg(sheet, hinted_page, "board = 'pag'\n"); }).find("did you mean `page`") !=
           std::string::npos);
 }
 

@@ -11,6 +11,7 @@
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/sweep_journal.hpp"
 #include "vast_turn/formats/write/sweep_table.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/sweep/sweep.hpp"
@@ -30,6 +31,7 @@ struct SweepCall {
     std::string filter;
     std::string picture;
     std::string csv;
+    std::string journal;
     std::vector<std::string> over;
     std::uint64_t fill = 0;
     double sure_pct = 90.0;
@@ -135,6 +137,39 @@ std::vector<TripCase> chosen_trips(const TripGround& ground, const SweepCall& ca
     return cases;
 }
 
+/// Opens the journal and lets the sweep go on with it.
+void begin_journal(std::optional<SweepJournal>& journal, const Streams& streams, const SweepCall& call, SweepAsk& ask,
+                   const std::string& texts) {
+    SweepFingerprint all;
+    for (const std::string& text :
+         {texts, read_file(call.course), call.trips.empty() ? "" : read_file(call.trips), call.filter,
+          call.drive.days_file.empty() ? "" : read_file(call.drive.days_file),
+          call.drive.robot.calibration.empty() ? "" : read_file(call.drive.robot.calibration),
+          fmt::format("{} {} {} {:a} {:a} {} {}", ask.repeats, ask.run.seed, ask.run.day, ask.run.step_ms,
+                      ask.run.lost_after_s, call.drive.touches_go_on, call.drive.numbers)}) {
+        all.take(text);
+    }
+    for (const std::string& word : call.drive.set.words) {
+        all.take(word);
+    }
+    for (const std::string& fault : call.drive.robot.faults) {
+        all.take(fault);
+    }
+    for (const Axis& axis : ask.axes) {
+        all.take(written_name(axis.number) + " " + axis.unit);
+    }
+    for (const SweepValues& at : ask.points) {
+        all.take(fmt::format("{:a}", fmt::join(at, " ")));
+    }
+    journal.emplace(call.journal, all.value(), ask.points.size());
+    if (journal->size() > 0 && !streams.quiet) {
+        streams.err << fmt::format("vturn: {} of {} points are known from {}\n", journal->size(), ask.points.size(),
+                                   call.journal);
+    }
+    ask.known = [&journal](std::size_t i) { return journal->known(i); };
+    ask.point_done = [&journal](std::size_t i, const SweepPoint& point) { journal->done(i, point); };
+}
+
 int sweep_numbers(const Streams& streams, const SweepCall& call) {
     const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
     SweepAsk ask = asked_by(call);
@@ -160,6 +195,10 @@ int sweep_numbers(const Streams& streams, const SweepCall& call) {
     ask.run.day = call.days > 0 ? std::max<std::uint64_t>(1, ask.run.day) : ask.run.day;
     if (ask.run.day > 0) {
         warn_of_days_alike(streams, ground.scene().robot());
+    }
+    std::optional<SweepJournal> journal;
+    if (!call.journal.empty()) {
+        begin_journal(journal, streams, call, ask, text + robot_text);
     }
     const Interrupt interrupt;
     Progress progress(streams);
@@ -223,6 +262,9 @@ void add_sweep(Parser& parser, Streams& streams) {
         "-o,--output", options->picture,
         "draw where they hold into this file (.png, .svg or .pdf): shares and times over one number, a map over two");
     command.writes("--csv", options->csv, "write a row a point into this file (CSV)");
+    command.option(
+        "--resume", options->journal,
+        "write each point into this file as soon as it is done; the same call takes from it what was done before");
     command.prints_data("--json", options->json, "print JSON");
     add_trips_options(command, options->trips, options->jobs);
     add_drive_options(command, options->drive);

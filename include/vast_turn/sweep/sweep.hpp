@@ -4,6 +4,7 @@
 
 #include <cstddef>
 #include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -36,6 +37,11 @@ struct SweepAsk {
     int repeats = 5; ///< runs of each case, with the seed of `run` and those after it, or its day and the days after it
     RunOptions run{}; ///< the same seeds and days at every point
     int threads = 0;  ///< 0: as many as there are
+    /// A point by its number that was driven before, as `point_done` was told it; it is not driven again. Asked from
+    /// one thread.
+    std::function<std::optional<SweepPoint>(std::size_t)> known{};
+    /// Told each point once its last run is done, in any order; one at a time, from any thread. Not those known.
+    std::function<void(std::size_t, const SweepPoint&)> point_done{};
     /// Told how many runs of how many are done.
     std::function<void(std::size_t done, std::size_t all)> progress{};
     /// Asked now and then; true begins nothing more.
