@@ -4,12 +4,11 @@
 
 #include <functional>
 #include <map>
-#include <optional>
 #include <string>
 #include <vector>
 
 #include "vast_turn/base/problem.hpp"
-#include "vast_turn/robot/variation.hpp"
+#include "vast_turn/settings/setting.hpp"
 
 namespace py = pybind11;
 
@@ -39,33 +38,9 @@ void take_numbers(RunOptions& options, const py::handle& value) {
     options.numbers = name == "float" ? runtime::NumberKind::binary32 : runtime::NumberKind::binary64;
 }
 
-/// A quantity by its key; "sensor_2" is the light of the second line sensor.
-DayValue quantity_called(const std::string& key, double value) {
-    std::vector<std::string> known;
-    for (const QuantityFacts& facts : quantities()) {
-        if (facts.quantity == Quantity::sensor) {
-            for (std::size_t i = 0; i < max_sensors; ++i) {
-                known.push_back("sensor_" + std::to_string(i + 1));
-                if (known.back() == key) {
-                    return {facts.quantity, i, value};
-                }
-            }
-        } else if (known.emplace_back(facts.key) == key) {
-            return {facts.quantity, 0, value};
-        }
-    }
-    throw py::value_error("no quantity of a day is called '" + key + "'" + did_you_mean(key, known));
-}
-
 void take_set(RunOptions& options, const py::handle& value) {
     for (const auto& [key, number] : value.cast<std::map<std::string, double>>()) {
-        const DayValue one = quantity_called(key, number);
-        const QuantityFacts& facts = facts_of(one.what);
-        if (!(number >= facts.least && number <= facts.most)) {
-            throw py::value_error(key + " lies between " + py::str(py::float_(facts.least)).cast<std::string>() +
-                                  " and " + py::str(py::float_(facts.most)).cast<std::string>());
-        }
-        options.set.push_back(one);
+        options.set.push_back(day_value_of({Setting::Of::day, key, py::repr(py::float_(number)).cast<std::string>()}));
     }
 }
 

@@ -73,7 +73,8 @@ Setting parse_setting(std::string_view text) {
 }
 
 DayValue day_value_of(const Setting& setting) {
-    const double value = number_in(setting.value)->first;
+    const auto number = number_in(setting.value);
+    const double value = number ? number->first : 0.0;
     std::vector<std::string> known;
     std::optional<DayValue> found;
     for (const QuantityFacts& facts : quantities()) {
@@ -90,7 +91,7 @@ DayValue day_value_of(const Setting& setting) {
                          fmt::format("days have {}", one_of(known)));
     }
     const QuantityFacts& facts = facts_of(found->what);
-    if (value < facts.least || value > facts.most) {
+    if (!number || value < facts.least || value > facts.most) {
         throw InputError("", fmt::format("day.{} cannot be {}", setting.name, setting.value),
                          fmt::format("give a number from {:g} to {:g}", facts.least, facts.most));
     }
