@@ -204,7 +204,11 @@ Course load_course(const std::string& path, std::string_view variant, const Draw
 
 TripGround CourseReading::trip_ground(const Robot& robot, const std::string& trips_path, std::string_view only_variant,
                                       bool robot_says_days) const {
-    CourseFile file = read(only_variant);
+    return trip_ground(read(only_variant), robot, trips_path, only_variant, robot_says_days);
+}
+
+TripGround CourseReading::trip_ground(CourseFile file, const Robot& robot, const std::string& trips_path,
+                                      std::string_view only_variant, bool robot_says_days) const {
     TripSheet sheet{std::move(file.trips), {}};
     if (!trips_path.empty()) {
         sheet = load_trip_sheet(trips_path, file.course);

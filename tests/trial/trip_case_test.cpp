@@ -339,3 +339,22 @@ TEST_CASE("a failed trip by choices parts at the junction where it chose otherwi
     CHECK(more.failures[0] == "after 1 choice as expected went through no junction; expected fork left");
     CHECK(more.parting->instead == "halt");
 }
+
+TEST_CASE("a course that was read already is made ready for its trips as one that is read for them") {
+    const CourseReading reading("data/fern-house/glass-wing.course.toml");
+    const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
+    for (const char* variant : {as_drawn, "can away"}) {
+        CAPTURE(variant);
+        CourseFile file = reading.read(variant);
+        file.course.name = "as it was read"; // so that one sees that it is this one
+        const TripGround given = reading.trip_ground(file, robot, "", variant, false);
+        const TripGround read = reading.trip_ground(robot, "", variant);
+        CHECK(given.course().name == "as it was read");
+        REQUIRE(given.cases().size() == read.cases().size());
+        for (std::size_t i = 0; i < read.cases().size(); ++i) {
+            CHECK(given.cases()[i].trip.name == read.cases()[i].trip.name);
+            CHECK(given.cases()[i].scene->course().variant == read.cases()[i].scene->course().variant);
+            CHECK(given.cases()[i].scene->course().surface.cells == read.cases()[i].scene->course().surface.cells);
+        }
+    }
+}

@@ -62,8 +62,8 @@ bool has_trips(const PageCall& call, const CourseFile& file) {
 }
 
 /// Trips and the comparison over them.
-void add_trips(const PageCall& call, const CourseReading& reading, const Robot& robot, const std::vector<Plan>& plans,
-               PageDocuments& documents, MadePage& page) {
+void add_trips(const PageCall& call, const CourseReading& reading, const CourseFile& file, const Robot& robot,
+               const std::vector<Plan>& plans, PageDocuments& documents, MadePage& page) {
     std::vector<Pilot> pilots;
     for (const Plan& plan : plans) {
         check_fit(robot, plan);
@@ -74,7 +74,7 @@ void add_trips(const PageCall& call, const CourseReading& reading, const Robot& 
     options.threads = call.jobs;
     options.margins = call.margins;
     set_repeats(options, {0, static_cast<std::uint64_t>(call.days), std::nullopt});
-    const TripGround ground = reading.trip_ground(robot, call.trips, call.variant, call.drive.says_days());
+    const TripGround ground = reading.trip_ground(file, robot, call.trips, call.variant, call.drive.says_days());
     const std::optional<LaidOut>& laid = ground.course().laid;
     const bool over_layouts = laid && laid->number > 0 && call.variant == as_drawn;
     refuse_days_asked_in_vain(call.margins ? "--margins" : nullptr, drives_days(ground.cases(), options), over_layouts);
@@ -207,7 +207,7 @@ MadePage PageMaker::make(const Streams& streams, const std::string& changes_at) 
     PageDocuments documents;
     if (!call_.runs_only) {
         if (has_trips(call_, on.file)) {
-            add_trips(call_, on.reading, on.robot, plans.plans, documents, page);
+            add_trips(call_, on.reading, on.file, on.robot, plans.plans, documents, page);
         }
         documents.routes = routes_of(on.scene, plans.plans, call_);
         documents.findings = findings_of(on.scene, plans.plans, options);

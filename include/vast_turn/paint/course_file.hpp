@@ -63,6 +63,9 @@ public:
     /// takes the place of the robot's own, unless `robot_says_days`.
     TripGround trip_ground(const Robot& robot, const std::string& trips_path = "",
                            std::string_view only_variant = as_drawn, bool robot_says_days = false) const;
+    /// The same of what read() gave for this variant, so that it is not painted again.
+    TripGround trip_ground(CourseFile file, const Robot& robot, const std::string& trips_path,
+                           std::string_view only_variant, bool robot_says_days) const;
 
 private:
     std::unique_ptr<Drawing> drawing_at(const std::string& path, const DrawingKeys& keys) const;
