@@ -29,9 +29,14 @@ cp "$work/one"/*.deb "$work/one"/*.dsc "$work/one"/*.tar.* "$work/one"/*.changes
 lintian --fail-on error,warning --tag-display-limit 0 "$out"/*.changes
 if [ "${1:-}" = twice ]; then
     built_in "$work/another/and/deeper"
+    differ=()
     for deb in "$work/one"/*.deb; do
-        cmp "$deb" "$work/another/and/deeper/$(basename "$deb")"
+        cmp -s "$deb" "$work/another/and/deeper/$(basename "$deb")" || differ+=("$(basename "$deb")")
     done
+    if [ "${#differ[@]}" -gt 0 ]; then
+        echo "built again elsewhere these have other bytes: ${differ[*]}" >&2
+        exit 1
+    fi
     echo "built again elsewhere: the same bytes"
 fi
 ls -l "$out"/*.deb "$out"/*.orig.tar.gz
