@@ -105,6 +105,13 @@ bool goes_with_the_robot(FolderKind kind) { return kind == FolderKind::calibrati
 
 } // namespace
 
+std::string meant_file(const FolderMeaning& folder, FolderKind kind) {
+    if (folder[kind].meant.empty()) {
+        throw missing(folder, kind);
+    }
+    return folder[kind].meant.front();
+}
+
 void sort_words(const std::vector<std::string>& words, const std::vector<WantedFile>& wanted) {
     const auto places =
         std::count_if(wanted.begin(), wanted.end(), [](const WantedFile& place) { return place.is_needed; });

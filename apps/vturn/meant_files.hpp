@@ -23,6 +23,10 @@ struct WantedFile {
     bool is_empty() const { return one != nullptr ? one->empty() : many->empty(); }
 };
 
+/// The file of a kind that a folder means, the first of several plans. Throws InputError with what to do when it means
+/// none.
+std::string meant_file(const vast_turn::FolderMeaning& folder, vast_turn::FolderKind kind);
+
 /// Puts each word of the call into the place of its kind, by the ending of its name, else by its order. Throws
 /// InputError when one place is given two.
 void sort_words(const std::vector<std::string>& words, const std::vector<WantedFile>& wanted);

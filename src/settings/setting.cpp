@@ -20,22 +20,18 @@ std::string_view trimmed(std::string_view text) {
                                           : text.substr(from, text.find_last_not_of(" \t") - from + 1);
 }
 
-/// The number that a text begins with, and what stands behind it.
-std::optional<std::pair<double, std::string_view>> number_in(std::string_view text) {
-    double value = 0.0;
-    const char* end = text.data() + text.size();
-    const auto [rest, fault] = std::from_chars(text.data(), end, value);
-    if (fault != std::errc{} || !std::isfinite(value)) {
-        return std::nullopt;
-    }
-    return std::pair{value, trimmed({rest, static_cast<std::size_t>(end - rest)})};
-}
-
-bool is_unit(std::string_view text) {
-    return text.size() <= 8 && std::all_of(text.begin(), text.end(), [](char c) { return c >= 'a' && c <= 'z'; });
-}
-
 } // namespace
+
+std::optional<WrittenNumber> parse_number(std::string_view text) {
+    WrittenNumber number;
+    text = trimmed(text);
+    const char* end = text.data() + text.size();
+    const auto [rest, fault] = std::from_chars(text.data(), end, number.value);
+    number.unit = trimmed({rest, static_cast<std::size_t>(end - rest)});
+    const bool is_unit = number.unit.size() <= 8 && std::all_of(number.unit.begin(), number.unit.end(),
+                                                                [](char c) { return c >= 'a' && c <= 'z'; });
+    return fault == std::errc{} && std::isfinite(number.value) && is_unit ? std::optional(number) : std::nullopt;
+}
 
 std::string written_name(const Setting& setting) {
     switch (setting.of) {
@@ -64,17 +60,16 @@ Setting parse_setting(std::string_view text) {
     }
     setting.name = name;
     setting.value = trimmed(text.substr(equals + 1));
-    const auto number = number_in(setting.value);
-    if (name.empty() || !number || !is_unit(number->second) ||
-        (setting.of != Setting::Of::plan && !number->second.empty())) {
+    const auto number = parse_number(setting.value);
+    if (name.empty() || !number || (setting.of != Setting::Of::plan && !number->unit.empty())) {
         throw InputError("", fmt::format("`{}` is no name and number", text), cure);
     }
     return setting;
 }
 
 DayValue day_value_of(const Setting& setting) {
-    const auto number = number_in(setting.value);
-    const double value = number ? number->first : 0.0;
+    const auto number = parse_number(setting.value);
+    const double value = number ? number->value : 0.0;
     std::vector<std::string> known;
     std::optional<DayValue> found;
     for (const QuantityFacts& facts : quantities()) {

@@ -58,7 +58,10 @@ std::vector<DayValue> values_of(const Scene& scene, const RunOptions& options) {
     if (options.day > 0) {
         values = draw_day(scene.robot().variation, options.seed, options.day, scene.robot().sensors.size());
     }
-    values.insert(values.end(), options.set.begin(), options.set.end());
+    for (const DayValue& set : options.set) { // in place of what the day drew, and of what was set before
+        std::erase_if(values, [&set](const DayValue& one) { return one.what == set.what && one.sensor == set.sensor; });
+        values.push_back(set);
+    }
     return values;
 }
 

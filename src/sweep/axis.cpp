@@ -22,21 +22,12 @@ constexpr const char* axis_forms =
     throw InputError("", fmt::format("`{}`: {}", text, why), axis_forms);
 }
 
-/// A number with its unit.
-struct Measured {
-    double value = 0.0;
-    std::string unit;
-};
-
-Measured measured(std::string_view text, std::string_view all) {
-    const Setting one = parse_setting(fmt::format("x={}", text)); // refuses what is no number
-    Measured out;
-    const auto [rest, fault] = std::from_chars(one.value.data(), one.value.data() + one.value.size(), out.value);
-    if (fault != std::errc{}) {
-        refuse(all, "a value is no number");
+WrittenNumber measured(std::string_view text, std::string_view all) {
+    const auto number = parse_number(text);
+    if (!number) {
+        refuse(all, fmt::format("`{}` is no number", text));
     }
-    out.unit.assign(rest, one.value.data() + one.value.size());
-    return out;
+    return *number;
 }
 
 /// Values from one number to another, the last one too where a step falls on it.
@@ -83,7 +74,7 @@ Axis parse_axis(std::string_view text) {
     Axis axis;
     axis.number = parse_setting(fmt::format("{}=0", text.substr(0, equals)));
     std::string_view values = text.substr(equals + 1);
-    const auto take = [&](const Measured& one) {
+    const auto take = [&](const WrittenNumber& one) {
         axis.unit = axis.unit.empty() ? one.unit : axis.unit;
         if (!one.unit.empty() && one.unit != axis.unit) {
             refuse(text, "its values have several units");

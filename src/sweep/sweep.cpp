@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <atomic>
-#include <cmath>
 #include <iterator>
 #include <map>
 #include <memory>
@@ -34,24 +33,13 @@ struct Prepared {
     const Scene& scene(const TripCase& one) const { return robot ? scenes.at(one.scene) : *one.scene; }
 };
 
-/// Whether one robot's sensors see from where the other's do, so that a scene of it can be shared.
+/// Whether one robot's sensors see what the other's do, so that a scene can be shared: one of other spots would be
+/// exact to a quarter of a millimetre only.
 bool same_array(const Robot& a, const Robot& b) {
     return std::equal(a.sensors.begin(), a.sensors.end(), b.sensors.begin(), b.sensors.end(),
-                      [](const LineSensor& x, const LineSensor& y) { return x.at_mm == y.at_mm; });
-}
-
-Spread spread_of(const std::vector<double>& values) {
-    Spread out;
-    const auto count = static_cast<double>(values.size());
-    for (const double value : values) {
-        out.mean += value / count;
-    }
-    double sum = 0.0;
-    for (const double value : values) {
-        sum += (value - out.mean) * (value - out.mean);
-    }
-    out.deviation = values.size() > 1 ? std::sqrt(sum / (count - 1.0)) : 0.0;
-    return out;
+                      [](const LineSensor& x, const LineSensor& y) {
+                          return x.at_mm == y.at_mm && x.spot_mm == y.spot_mm && x.light == y.light;
+                      });
 }
 
 class Sweeper {

@@ -7,20 +7,29 @@
 
 namespace vast_turn {
 
-namespace {
-
-Spread spread_of(const std::vector<RunFigures>& all, double RunFigures::*figure) {
+Spread spread_of(const std::vector<double>& values) {
     Spread spread;
-    const auto n = static_cast<double>(all.size());
-    for (const RunFigures& one : all) {
-        spread.mean += one.*figure / n;
+    const auto n = static_cast<double>(values.size());
+    for (const double value : values) {
+        spread.mean += value / n;
     }
     double squares = 0.0;
-    for (const RunFigures& one : all) {
-        squares += (one.*figure - spread.mean) * (one.*figure - spread.mean);
+    for (const double value : values) {
+        squares += (value - spread.mean) * (value - spread.mean);
     }
-    spread.deviation = all.size() > 1 ? std::sqrt(squares / (n - 1.0)) : 0.0;
+    spread.deviation = values.size() > 1 ? std::sqrt(squares / (n - 1.0)) : 0.0;
     return spread;
+}
+
+namespace {
+
+Spread spread_over(const std::vector<RunFigures>& all, double RunFigures::*figure) {
+    std::vector<double> values;
+    values.reserve(all.size());
+    for (const RunFigures& one : all) {
+        values.push_back(one.*figure);
+    }
+    return spread_of(values);
 }
 
 double fastest(const Run& run) {
@@ -134,10 +143,10 @@ std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std:
             const auto ok = passed.begin() + static_cast<std::ptrdiff_t>(from);
             one.cases.push_back(
                 {static_cast<int>(seeds), static_cast<int>(std::count(ok, ok + static_cast<std::ptrdiff_t>(seeds), 1)),
-                 spread_of(own, &RunFigures::time_s), spread_of(own, &RunFigures::mean_mm_s),
-                 spread_of(own, &RunFigures::top_mm_s), spread_of(own, &RunFigures::steering_change_pct),
-                 spread_of(own, &RunFigures::aside_mm), spread_of(own, &RunFigures::farthest_mm),
-                 spread_of(own, &RunFigures::unanswered), spread_of(own, &RunFigures::losses),
+                 spread_over(own, &RunFigures::time_s), spread_over(own, &RunFigures::mean_mm_s),
+                 spread_over(own, &RunFigures::top_mm_s), spread_over(own, &RunFigures::steering_change_pct),
+                 spread_over(own, &RunFigures::aside_mm), spread_over(own, &RunFigures::farthest_mm),
+                 spread_over(own, &RunFigures::unanswered), spread_over(own, &RunFigures::losses),
                  against_first(passed, from, t * seeds, seeds), std::move(first[p * cases.size() + t])});
             one.runs += one.cases.back().runs;
             one.passed += one.cases.back().passed;

@@ -1,6 +1,7 @@
 #include "vast_turn/view/sweep_picture.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
 #include <set>
@@ -85,13 +86,36 @@ std::vector<SweepPoint> best_by_two(const std::vector<SweepPoint>& points) {
     return out;
 }
 
-/// Values under an axis, as many as have room.
-void draw_values(Canvas& canvas, const Scale& across, bool cells) {
-    const std::size_t every = 1 + across.values.size() / 17;
-    for (std::size_t i = 0; i < across.values.size(); i += every) {
-        const auto [from, to] = across.cell(across.values[i]);
-        canvas.text({cells ? 0.5 * (from + to) : across.at(across.values[i]), bottom_edge + 22.0},
-                    fmt::format("{:.4g}", across.values[i]), {.size = 13.0, .align = Align::middle});
+/// A value told at an axis, and where.
+struct Told {
+    double value = 0.0;
+    double at = 0.0;
+};
+
+/// Values of a grid in the middle of their cells, as many as have room; of points that lie anywhere round ones.
+std::vector<Told> told_values(const Scale& scale, bool is_grid) {
+    std::vector<Told> out;
+    if (is_grid) {
+        for (std::size_t i = 0; i < scale.values.size(); i += 1 + scale.values.size() / 17) {
+            const auto [from, to] = scale.cell(scale.values[i]);
+            out.push_back({scale.values[i], 0.5 * (from + to)});
+        }
+        return out;
+    }
+    const double span = scale.most() - scale.least();
+    const double step = span > 0.0 ? round_step(span / 5.0) : 1.0;
+    const double first = std::ceil(scale.least() / step - 1e-9);
+    for (int i = 0; i <= static_cast<int>(std::floor(scale.most() / step + 1e-9) - first); ++i) {
+        const double value = step * (first + i);
+        out.push_back({value, scale.at(value)});
+    }
+    return out;
+}
+
+void draw_values(Canvas& canvas, const std::vector<Told>& across) {
+    for (const Told& one : across) {
+        canvas.text({one.at, bottom_edge + 22.0}, fmt::format("{:.4g}", one.value),
+                    {.size = 13.0, .align = Align::middle});
     }
 }
 
@@ -109,68 +133,82 @@ void draw_legend(Canvas& canvas, double sure) {
     canvas.text({x, top_edge + 285.0}, fmt::format("in {:g} % at least", 100.0 * sure), {.size = 13.0});
 }
 
-/// Cells of a grid, outlined together where they are sure.
+/// Two axes on the page, and where what they show is sure.
+struct Map {
+    Scale across;
+    Scale up;
+    bool is_grid = false;
+    std::set<std::pair<double, double>> sure;
+
+    bool is_sure(const SweepPoint& point) const { return sure.contains({point.at[0], point.at[1]}); }
+};
+
+void draw_dot(Canvas& canvas, const Map& map, const SweepPoint& point) {
+    const Vec2 at{map.across.at(point.at[0]), map.up.at(point.at[1])};
+    canvas.dot(at, 8.0, share_ink(share_of(point)));
+    canvas.circle(at, 8.0, map.is_sure(point) ? ink::fern : ink::faint, map.is_sure(point) ? 3.0 : 0.7);
+}
+
+void draw_cell(Canvas& canvas, const Map& map, const SweepPoint& point) {
+    const auto [x0, x1] = map.across.cell(point.at[0]);
+    const auto [y0, y1] = map.up.cell(point.at[1]);
+    canvas.fill_rect({x0, y1}, {x1 - x0 + 0.5, y0 - y1 + 0.5}, share_ink(share_of(point)));
+    if (x1 - x0 > 44.0 && y0 - y1 > 30.0 && point.passed > 0) {
+        canvas.text({0.5 * (x0 + x1), 0.5 * (y0 + y1) + 5.0}, fmt::format("{:.2f} s", point.time_s.mean),
+                    {.size = 12.0, .align = Align::middle, .halo = true});
+    }
+}
+
+/// The sides of sure cells towards what is not sure, or is not there.
+void outline_sure(Canvas& canvas, const Map& map) {
+    const std::size_t columns = map.across.values.size();
+    const std::size_t rows = map.up.values.size();
+    const auto is_sure = [&](std::size_t column, std::size_t row) { // beyond the grid numbers are larger than it
+        return column < columns && row < rows && map.sure.contains({map.across.values[column], map.up.values[row]});
+    };
+    for (std::size_t i = 0; i < columns; ++i) {
+        for (std::size_t k = 0; k < rows; ++k) {
+            if (!is_sure(i, k)) {
+                continue;
+            }
+            const auto [x0, x1] = map.across.cell(map.across.values[i]);
+            const auto [y0, y1] = map.up.cell(map.up.values[k]);
+            const std::array<std::pair<bool, std::vector<Vec2>>, 4> sides{{{is_sure(i - 1, k), {{x0, y0}, {x0, y1}}},
+                                                                           {is_sure(i + 1, k), {{x1, y0}, {x1, y1}}},
+                                                                           {is_sure(i, k - 1), {{x0, y0}, {x1, y0}}},
+                                                                           {is_sure(i, k + 1), {{x0, y1}, {x1, y1}}}}};
+            for (const auto& [goes_on, side] : sides) {
+                if (!goes_on) {
+                    canvas.line(side, ink::fern, 4.0);
+                }
+            }
+        }
+    }
+}
+
 void draw_map(Canvas& canvas, const std::vector<Axis>& axes, const std::vector<SweepPoint>& all,
               const SweepWords& words) {
     const std::vector<SweepPoint> points = best_by_two(all);
-    const Scale across = scale_of(points, 0, left_edge, right_edge);
-    const Scale up = scale_of(points, 1, bottom_edge, top_edge);
-    const bool is_grid = across.values.size() * up.values.size() == points.size();
-    std::set<std::pair<double, double>> sure;
+    Map map{scale_of(points, 0, left_edge, right_edge), scale_of(points, 1, bottom_edge, top_edge), false, {}};
+    map.is_grid = map.across.values.size() * map.up.values.size() == points.size();
     for (const SweepPoint& point : points) {
         if (point.runs > 0 && point.share.low >= words.sure) {
-            sure.insert({point.at[0], point.at[1]});
+            map.sure.insert({point.at[0], point.at[1]});
         }
     }
     canvas.fill_rect({left_edge, top_edge}, {right_edge - left_edge, bottom_edge - top_edge}, {{238, 238, 232}, 1.0});
     for (const SweepPoint& point : points) {
-        if (point.runs == 0) {
-            continue; // refused: left as the ground
-        }
-        if (!is_grid) {
-            const Vec2 at{across.at(point.at[0]), up.at(point.at[1])};
-            canvas.dot(at, 8.0, share_ink(share_of(point)));
-            canvas.circle(at, 8.0, sure.contains({point.at[0], point.at[1]}) ? ink::fern : ink::faint,
-                          sure.contains({point.at[0], point.at[1]}) ? 3.0 : 0.7);
-            continue;
-        }
-        const auto [x0, x1] = across.cell(point.at[0]);
-        const auto [y0, y1] = up.cell(point.at[1]);
-        canvas.fill_rect({x0, y1}, {x1 - x0 + 0.5, y0 - y1 + 0.5}, share_ink(share_of(point)));
-        if (x1 - x0 > 44.0 && y0 - y1 > 30.0 && point.passed > 0) {
-            canvas.text({0.5 * (x0 + x1), 0.5 * (y0 + y1) + 5.0}, fmt::format("{:.2f} s", point.time_s.mean),
-                        {.size = 12.0, .align = Align::middle, .halo = true});
+        if (point.runs > 0) { // one that was refused is left as the ground
+            map.is_grid ? draw_cell(canvas, map, point) : draw_dot(canvas, map, point);
         }
     }
-    for (const auto& at : is_grid ? sure : std::set<std::pair<double, double>>{}) { // sides towards what is not sure
-        const auto i = static_cast<std::size_t>(std::find(across.values.begin(), across.values.end(), at.first) -
-                                                across.values.begin());
-        const auto k =
-            static_cast<std::size_t>(std::find(up.values.begin(), up.values.end(), at.second) - up.values.begin());
-        const auto [x0, x1] = across.cell(at.first);
-        const auto [y0, y1] = up.cell(at.second);
-        const auto open = [&](bool has, std::size_t column, std::size_t row) {
-            return !has || !sure.contains({across.values[column], up.values[row]});
-        };
-        if (open(i > 0, i - 1, k)) {
-            canvas.line({{x0, y0}, {x0, y1}}, ink::fern, 4.0);
-        }
-        if (open(i + 1 < across.values.size(), i + 1, k)) {
-            canvas.line({{x1, y0}, {x1, y1}}, ink::fern, 4.0);
-        }
-        if (open(k > 0, i, k - 1)) {
-            canvas.line({{x0, y0}, {x1, y0}}, ink::fern, 4.0);
-        }
-        if (open(k + 1 < up.values.size(), i, k + 1)) {
-            canvas.line({{x0, y1}, {x1, y1}}, ink::fern, 4.0);
-        }
+    if (map.is_grid) {
+        outline_sure(canvas, map);
     }
-    draw_values(canvas, across, is_grid);
-    const std::size_t every = 1 + up.values.size() / 17;
-    for (std::size_t i = 0; i < up.values.size(); i += every) {
-        const auto [from, to] = up.cell(up.values[i]);
-        canvas.text({left_edge - 10.0, (is_grid ? 0.5 * (from + to) : up.at(up.values[i])) + 5.0},
-                    fmt::format("{:.4g}", up.values[i]), {.size = 13.0, .align = Align::right});
+    draw_values(canvas, told_values(map.across, map.is_grid));
+    for (const Told& one : told_values(map.up, map.is_grid)) {
+        canvas.text({left_edge - 10.0, one.at + 5.0}, fmt::format("{:.4g}", one.value),
+                    {.size = 13.0, .align = Align::right});
     }
     canvas.text({0.5 * (left_edge + right_edge), bottom_edge + 50.0}, name_of_axis(axes[0]),
                 {.align = Align::middle, .bold = true});
@@ -182,7 +220,7 @@ void draw_map(Canvas& canvas, const std::vector<Axis>& axes, const std::vector<S
 void draw_line(Canvas& canvas, const std::vector<Axis>& axes, const std::vector<SweepPoint>& points,
                const SweepWords& words) {
     const double middle = top_edge + 0.58 * (bottom_edge - top_edge);
-    Scale across = scale_of(points, 0, left_edge + 20.0, right_edge - 20.0);
+    const Scale across = scale_of(points, 0, left_edge + 20.0, right_edge - 20.0);
     const auto y_share = [&](double share) { return middle - share * (middle - top_edge); };
     double slowest = 0.0;
     for (const SweepPoint& point : points) {
@@ -222,7 +260,11 @@ void draw_line(Canvas& canvas, const std::vector<Axis>& axes, const std::vector<
             canvas.dot({x, y_time(point.time_s.mean)}, 4.0, is_sure ? ink::fern : ink::faint);
         }
     }
-    draw_values(canvas, across, false);
+    std::vector<Told> told;
+    for (std::size_t i = 0; i < across.values.size(); i += 1 + across.values.size() / 17) {
+        told.push_back({across.values[i], across.at(across.values[i])});
+    }
+    draw_values(canvas, told);
     canvas.text({page_margin, top_edge - 12.0}, "runs that pass, with the bounds of 95 %", {.bold = true});
     canvas.text({page_margin, below - 14.0}, "time of those, with one standard deviation", {.bold = true});
     canvas.text({0.5 * (left_edge + right_edge), bottom_edge + 50.0}, name_of_axis(axes[0]),

@@ -332,9 +332,8 @@ TEST_CASE("debug adapter: what it cannot do is told in its response, what is no 
     folders.run();
     CHECK(folders.response("launch")["success"] == true);
     CHECK(folders.response("launch", 1)["message"].get<std::string>().find(
-              "a launch wants \"course\", and the plan's folder has several") == 0);
-    CHECK(folders.response("launch", 2)["message"].get<std::string>().find(
-              "a launch wants \"course\", and there is none in the plan's folder") == 0);
+              "no course is named, and data/fern-house has ") == 0);
+    CHECK(folders.response("launch", 2)["message"].get<std::string>().find("no course is named, and ") == 0);
 
     for (const std::string& text :
          {std::string("hello\r\n\r\n"), std::string("Content-Length: 99\r\n\r\n{}"),

@@ -37,16 +37,22 @@ TEST_CASE("no source has more than 400 lines, and no function more than 60 but f
     // The laying out puts a body's last brace where its first line begins; what is shorter than that is indented more.
     const std::regex begins("^(    )?[A-Za-z\\[].*\\)( const)?( noexcept)? \\{$|^(    )?[^/]*\\) const \\{$");
     const std::regex no_function("^ *(namespace|struct|class|enum|if|for|while|switch|else|do)\\b.*");
+    // Of a head over several lines the first and the last; those before the last end neither a statement nor a block.
+    const std::regex first("^(    )?[A-Za-z][^=\\[]*\\([^\\[]*$");
+    const std::regex ends_head("\\)( const)?( noexcept)? \\{$");
     int functions = 0;
     each_source([&](const std::filesystem::path& path, const std::vector<std::string>& lines) {
         CHECK_MESSAGE(lines.size() <= 400, path.string() << " has " << lines.size() << " lines");
         for (std::size_t i = 0; i < lines.size(); ++i) {
-            if (!std::regex_match(lines[i], begins) || std::regex_match(lines[i], no_function)) {
-                continue;
-            }
             std::size_t head = i; // what goes on over several lines is indented more than its first
-            while (head > 0 && lines[head].find_first_not_of(' ') > 4) {
+            while (head > 0 && lines[head].find_first_not_of(' ') > 4 && !lines[head - 1].empty() &&
+                   std::string(";{}").find(lines[head - 1].back()) == std::string::npos) {
                 --head;
+            }
+            const bool several =
+                head < i && std::regex_search(lines[i], ends_head) && std::regex_match(lines[head], first);
+            if ((!several && !std::regex_match(lines[i], begins)) || std::regex_match(lines[head], no_function)) {
+                continue;
             }
             const std::string end(lines[head].find_first_not_of(' '), ' ');
             std::size_t last = i;

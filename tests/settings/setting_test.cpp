@@ -113,6 +113,7 @@ TEST_CASE("settings: keys of a robot file, in tables and lists, also those that 
     CHECK(other.file == path);
     for (const auto& [word, says] :
          {std::pair{"robot.look_mss=9", "look_ms"}, std::pair{"robot.look_ms=0", "look_ms"},
+          std::pair{"robot.look_ms=99999999999999999999", "`look_ms` is 1e+20"},
           std::pair{"robot.sensor.9.spot_mm=7", "there is no number 9 of 5"},
           std::pair{"robot.sensor.x.spot_mm=7", "there is no number x of 5"},
           std::pair{"robot.name.x=7", "stands in no table"}, std::pair{"robot.name=7", "name"}}) {

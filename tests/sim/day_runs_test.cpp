@@ -101,6 +101,22 @@ TEST_CASE("a day is driven with its robot, its start and its noise; the ideal da
           driven(robot, 30.0, 30.0, 1.0, other).looks.back().raw);
 }
 
+TEST_CASE("a quantity that is set stands in place of the day's own, and of what was set before") {
+    Robot robot = fixtures::ideal_robot(3);
+    robot.variation = {{Quantity::left_motor, {.kind = Scatter::Kind::even, .from = 0.7, .to = 0.8}},
+                       {Quantity::right_motor, {.kind = Scatter::Kind::one_of, .values = {0.9}}}};
+    Robot as_set = fixtures::ideal_robot(3);
+    as_set.motors.left.gain = 0.95;
+    as_set.motors.right.gain = 0.9;
+    RunOptions options;
+    options.day = 3;
+    options.set = {{Quantity::left_motor, 0, 0.5}, {Quantity::left_motor, 0, 0.95}};
+    const Run run = driven(robot, 40.0, 40.0, 1.0, options);
+    const Run wanted = driven(as_set, 40.0, 40.0, 1.0);
+    CHECK(run.way_mm == doctest::Approx(wanted.way_mm));
+    CHECK(run.turned_deg == doctest::Approx(wanted.turned_deg));
+}
+
 TEST_CASE("a robot in other light than it was calibrated in reads another share, and a compass the true heading") {
     Robot robot = fixtures::ideal_robot(3);
     robot.compass.fitted = true;

@@ -62,7 +62,7 @@ TEST_CASE("axes: ranges with steps, lists, units; each value as it is written") 
     CHECK(axis_refusal("cruise=36..60").find("a range without steps") != std::string::npos);
     CHECK(axis_refusal("cruise=36..60:0").find("its step is nothing") != std::string::npos);
     CHECK(axis_refusal("cruise=0..1e9:1").find("more than 10000 values") != std::string::npos);
-    CHECK(axis_refusal("cruise=1,x").find("no name and number") != std::string::npos);
+    CHECK(axis_refusal("cruise=1,x").find("`cruise=1,x`: `x` is no number") != std::string::npos);
     CHECK(axis_refusal("near=1mm..2cm:1").find("several units") != std::string::npos);
     const std::string many = fixtures::message_of([] {
         grid_of({parse_axis("a=0..999:1"), parse_axis("b=0..999:1")});
@@ -91,7 +91,7 @@ TEST_CASE("fills: as many points as asked, evenly spread, the same for the same 
 
 TEST_CASE("a sweep says at each point what single runs say, for any number of threads") {
     SweptHouse house;
-    SweepAsk ask = house.ask({"cruise=39,47,63", "robot.motors.lag_ms=60,140"});
+    SweepAsk ask = house.ask({"cruise=39,47,63", "robot.sensor.1.spot_mm=5.1,9.3"});
     ask.threads = 1;
     const std::vector<SweepPoint> points = sweep(ask);
     REQUIRE(points.size() == 6);

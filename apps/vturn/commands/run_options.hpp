@@ -12,6 +12,7 @@
 #include "vast_turn/formats/read/calibration_file.hpp"
 #include "vast_turn/formats/read/days_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/settings/setting.hpp"
 #include "vast_turn/sim/run.hpp"
 #include "vast_turn/wire/other_mind.hpp"
@@ -99,16 +100,17 @@ public:
     /// The text of a plan with those that are its own, and the plan; warnings are appended.
     std::string text(const std::string& path) const;
     vast_turn::Plan plan(const std::string& path, std::vector<vast_turn::Problem>& warnings) const;
-    /// A robot with those that are its own.
-    vast_turn::Robot robot(const std::string& path) const;
+    /// A robot with those that are its own, of the text of its file.
+    vast_turn::Robot robot(const std::string& text, const std::string& path) const;
     /// Those of the day, behind what is set already.
     void into(vast_turn::RunOptions& options) const;
     /// Once all plans are read: throws InputError for one that no plan has.
     void check() const;
 
-private:
+    /// All of them.
     std::vector<vast_turn::Setting> all() const;
 
+private:
     /// What was found of them in the plans read so far.
     mutable vast_turn::SettingsTaken taken_;
     mutable std::vector<std::string> lets_;
@@ -129,8 +131,9 @@ struct DriveOptions {
     bool says_days() const { return !days_file.empty(); }
 
     /// With the days of a file of their own, when one is given.
-    vast_turn::Robot load(const std::string& path) const {
-        vast_turn::Robot loaded = set.robot(path);
+    vast_turn::Robot load(const std::string& path) const { return read(vast_turn::read_file(path), path); }
+    vast_turn::Robot read(const std::string& text, const std::string& path) const {
+        vast_turn::Robot loaded = set.robot(text, path);
         if (!days_file.empty()) {
             loaded.variation = vast_turn::load_days(days_file);
         }

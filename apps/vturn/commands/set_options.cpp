@@ -36,8 +36,8 @@ Plan SetOptions::plan(const std::string& path, std::vector<Problem>& warnings) c
     return *compiled.plan;
 }
 
-Robot SetOptions::robot(const std::string& path) const {
-    return words.empty() ? load_robot(path) : parse_robot(read_file(path), path, all());
+Robot SetOptions::robot(const std::string& text, const std::string& path) const {
+    return parse_robot(text, path, all());
 }
 
 void SetOptions::into(RunOptions& options) const {

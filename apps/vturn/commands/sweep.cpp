@@ -15,6 +15,7 @@
 #include "vast_turn/formats/write/sweep_table.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/sweep/sweep.hpp"
+#include "vast_turn/version.hpp"
 #include "vast_turn/view/sweep_picture.hpp"
 
 namespace vturn {
@@ -41,17 +42,6 @@ struct SweepCall {
     bool json = false;
     DriveOptions drive;
 };
-
-/// Settings of the call itself with those of a point behind them, as the words of both.
-std::vector<Setting> also(const std::vector<std::string>& words, const std::vector<Setting>& of_point) {
-    std::vector<Setting> all;
-    all.reserve(words.size() + of_point.size());
-    for (const std::string& word : words) {
-        all.push_back(parse_setting(word));
-    }
-    all.insert(all.end(), of_point.begin(), of_point.end());
-    return all;
-}
 
 Plan plan_at(const std::string& text, const std::string& file, const std::vector<Setting>& settings) {
     SettingsTaken taken;
@@ -139,10 +129,14 @@ std::vector<TripCase> chosen_trips(const TripGround& ground, const SweepCall& ca
 
 /// Opens the journal and lets the sweep go on with it.
 void begin_journal(std::optional<SweepJournal>& journal, const Streams& streams, const SweepCall& call, SweepAsk& ask,
-                   const std::string& texts) {
+                   const std::vector<std::string>& texts) {
     SweepFingerprint all;
+    all.take(version_text); // another one may drive otherwise
+    for (const std::string& text : texts) {
+        all.take(text);
+    }
     for (const std::string& text :
-         {texts, read_file(call.course), call.trips.empty() ? "" : read_file(call.trips), call.filter,
+         {call.trips.empty() ? "" : read_file(call.trips), call.filter,
           call.drive.days_file.empty() ? "" : read_file(call.drive.days_file),
           call.drive.robot.calibration.empty() ? "" : read_file(call.drive.robot.calibration),
           fmt::format("{} {} {} {:a} {:a} {} {}", ask.repeats, ask.run.seed, ask.run.day, ask.run.step_ms,
@@ -173,21 +167,27 @@ void begin_journal(std::optional<SweepJournal>& journal, const Streams& streams,
 int sweep_numbers(const Streams& streams, const SweepCall& call) {
     const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
     SweepAsk ask = asked_by(call);
-    const Robot robot = call.drive.load(call.robot);
-    const TripGround ground =
-        load_trip_ground(call.course, robot, call.trips, drawings_of(streams), call.drive.says_days());
+    // Each file once: it may be a pipe.
+    const std::string course_text = read_file(call.course);
+    const std::string robot_text = read_file(call.robot);
+    const std::string text = call.drive.set.text(call.plan);
+    const Robot robot = call.drive.read(robot_text, call.robot);
+    const TripGround ground = CourseReading(course_text, call.course, drawings_of(streams))
+                                  .trip_ground(robot, call.trips, as_drawn, call.drive.says_days());
     also_reads(streams, ground.course().drawing);
     print_warnings(streams, ground.course().warnings);
     ask.cases = chosen_trips(ground, call);
-    std::vector<Problem> warnings;
-    const std::string text = call.drive.set.text(call.plan);
-    const Plan own = call.drive.set.plan(call.plan, warnings); // its own faults come before those of points
+    const Compiled own = compile_plan(text, call.plan); // its own faults come before those of points
+    if (!own.plan) {
+        throw InputError(own.problems);
+    }
     call.drive.set.check();
-    print_warnings(streams, warnings);
-    const std::string robot_text = read_file(call.robot);
+    print_warnings(streams, own.problems);
     ask.plan = [&](const std::vector<Setting>& settings) { return plan_at(text, call.plan, settings); };
     ask.robot = [&](const std::vector<Setting>& settings) {
-        Robot out = parse_robot(robot_text, call.robot, also(call.drive.set.words, settings));
+        std::vector<Setting> all = call.drive.set.all();
+        all.insert(all.end(), settings.begin(), settings.end());
+        Robot out = parse_robot(robot_text, call.robot, all);
         out.variation = ask.cases.front().scene->robot().variation;
         return out;
     };
@@ -198,7 +198,7 @@ int sweep_numbers(const Streams& streams, const SweepCall& call) {
     }
     std::optional<SweepJournal> journal;
     if (!call.journal.empty()) {
-        begin_journal(journal, streams, call, ask, text + robot_text);
+        begin_journal(journal, streams, call, ask, {course_text, robot_text, text});
     }
     const Interrupt interrupt;
     Progress progress(streams);
@@ -207,7 +207,7 @@ int sweep_numbers(const Streams& streams, const SweepCall& call) {
     const std::vector<SweepPoint> points = sweep(ask);
     const double sure = call.sure_pct / 100.0;
     if (!call.picture.empty()) {
-        const std::string title = fmt::format("{}: {}, {}", ground.course().name, robot.name, own.name());
+        const std::string title = fmt::format("{}: {}, {}", ground.course().name, robot.name, own.plan->name());
         write_output(streams, call.picture, draw_sweep(ask.axes, points, {title, sure}, format));
     }
     if (!call.csv.empty()) {

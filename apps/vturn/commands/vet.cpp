@@ -74,7 +74,7 @@ int vet_plans(const Streams& streams, const VetCall& call) {
         chip = parse_chip(call.chip);
     }
     if (!call.robot.empty()) {
-        robot = call.set.robot(call.robot);
+        robot = call.set.robot(read_file(call.robot), call.robot);
     }
     if (!call.course.empty()) {
         course = read_course(streams, call.course, call.variant);

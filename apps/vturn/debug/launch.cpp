@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 
 #include "debug/adapter.hpp"
+#include "meant_files.hpp"
 #include "vast_turn/formats/read/days_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
@@ -78,22 +79,9 @@ private:
 };
 
 /// A file of a launch; when it names none, the one that the plan's folder means.
-std::string given_or_meant(const LaunchArguments& arguments, const char* key, FolderKind kind,
-                           const FolderMeaning& means) {
-    std::string given = arguments.text(key);
-    if (!given.empty()) {
-        return given;
-    }
-    const FolderMeaning::Part& part = means[kind];
-    if (!part.meant.empty()) {
-        return part.meant.front();
-    }
-    throw InputError(
-        "",
-        part.there.empty()
-            ? fmt::format("a launch wants \"{}\", and there is none in the plan's folder", key)
-            : fmt::format("a launch wants \"{}\", and the plan's folder has several: {}", key, one_of(part.there)),
-        fmt::format("write \"{}\": its file, or name it in the folder's vturn.toml", key));
+std::string given_or_meant(const LaunchArguments& arguments, FolderKind kind, const FolderMeaning& means) {
+    std::string given = arguments.text(std::string(name_of(kind)).c_str());
+    return given.empty() ? meant_file(means, kind) : given;
 }
 
 } // namespace
@@ -126,9 +114,9 @@ void DebugAdapter::load(const Json& given) {
     const std::string plan_path = arguments.text("plan", true);
     const std::string variant = arguments.text("variant");
     const FolderMeaning means = read_folder(std::filesystem::path(plan_path).parent_path().string());
-    Course course = load_course(given_or_meant(arguments, "course", FolderKind::course, means),
-                                variant.empty() ? as_drawn : variant);
-    Robot robot = load_robot(given_or_meant(arguments, "robot", FolderKind::robot, means));
+    Course course =
+        load_course(given_or_meant(arguments, FolderKind::course, means), variant.empty() ? as_drawn : variant);
+    Robot robot = load_robot(given_or_meant(arguments, FolderKind::robot, means));
     if (const std::string days = arguments.text("variation"); !days.empty()) {
         robot.variation = load_days(days);
     }

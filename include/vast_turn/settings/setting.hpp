@@ -3,7 +3,7 @@
 /// Numbers of a plan, a robot or a day set to other values for one call: "cruise=52", "robot.look_ms=8",
 /// "day.left_motor=0.93".
 
-#include <cstddef>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -25,6 +25,15 @@ struct Setting {
     std::string value; ///< as it was written; a number, in plans with a unit if it likes
 };
 
+/// A number as it is written, and its unit behind it: "140mm".
+struct WrittenNumber {
+    double value = 0.0;
+    std::string unit; ///< small letters; empty for none
+};
+
+/// Reads one; nothing for any other text, and for what is not finite.
+std::optional<WrittenNumber> parse_number(std::string_view text);
+
 /// "robot.look_ms", as it is written in a call.
 std::string written_name(const Setting& setting);
 
@@ -35,9 +44,9 @@ Setting parse_setting(std::string_view text);
 using SettingsTaken = std::vector<bool>;
 
 /// A plan's text with those numbers that it has set to other values; all else stays as it is written. A number keeps
-/// its unit when the value has none. Marks in `taken` (of as many as there are settings) which were there; a plan may
-/// lack a `let`. Throws InputError for a line that has no number, or several when it is not said which; the compiler
-/// judges the changed text.
+/// its unit when the value has none. A `let` may be missing: `taken` is made as long as `settings`, and those that were
+/// there are marked. Throws InputError for a line that has no number, or several when it is not said which; the
+/// compiler judges the changed text.
 std::string plan_text_with(const std::string& text, const std::string& file, const std::vector<Setting>& settings,
                            SettingsTaken& taken);
 

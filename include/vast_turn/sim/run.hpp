@@ -46,7 +46,7 @@ struct RunOptions {
     /// Of the robot's variation, from 1: what differs that day is drawn from the seed and this number, and its noise is
     /// that of seed + day - 1. 0: an ideal day, on which the robot is as described.
     std::uint64_t day = 0;
-    std::vector<DayValue> set{}; ///< quantities that are so in this run, beside those of the day
+    std::vector<DayValue> set{}; ///< quantities that are so in this run, in place of those of the day; the last of each
     std::uint64_t again = 0;     ///< the same once more, with other noise: that of so many seeds further
     /// False: a thing or wall that it touches stops the robot, which may slide along it, and the run goes on. Only for
     /// a robot with weight.

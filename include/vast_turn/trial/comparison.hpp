@@ -17,6 +17,9 @@ struct Spread {
     double deviation = 0.0; ///< of the sample; 0 for one run
 };
 
+/// Of these values, at least one; of none both are 0.
+Spread spread_of(const std::vector<double>& values);
+
 /// One run by numbers.
 struct RunFigures {
     /// From start to end.

@@ -1,5 +1,7 @@
 // A robot file with some of its numbers set to other values.
+#include <algorithm>
 #include <charconv>
+#include <cmath>
 #include <sstream>
 
 #include <fmt/format.h>
@@ -59,26 +61,24 @@ toml::table& table_for(toml::table& root, const Setting& setting, const std::vec
 
 Robot parse_robot(std::string_view text, std::string_view file, const std::vector<Setting>& settings) {
     Robot plain = parse_robot(text, file); // its own faults at their places
+    if (std::none_of(settings.begin(), settings.end(), [](const Setting& s) { return s.of == Setting::Of::robot; })) {
+        return plain;
+    }
     toml::table root = toml::parse(text, file);
-    bool is_changed = false;
     for (const Setting& setting : settings) {
         if (setting.of != Setting::Of::robot) {
             continue;
         }
         const std::vector<std::string> parts = parts_of(setting.name);
-        double value = 0.0;
-        std::from_chars(setting.value.data(), setting.value.data() + setting.value.size(), value);
+        const auto number = parse_number(setting.value);
+        const double value = number ? number->value : 0.0;
         toml::table& table = table_for(root, setting, parts);
-        const bool is_whole = setting.value.find_first_of(".eE") == std::string::npos;
+        const bool is_whole = std::abs(value) < 1e15 && setting.value.find_first_of(".eE") == std::string::npos;
         if (is_whole) {
             table.insert_or_assign(parts.back(), static_cast<std::int64_t>(value));
         } else {
             table.insert_or_assign(parts.back(), value);
         }
-        is_changed = true;
-    }
-    if (!is_changed) {
-        return plain;
     }
     std::ostringstream out;
     out << root;

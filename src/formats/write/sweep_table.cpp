@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "formats/write/csv_text.hpp"
 #include "formats/write/json_text.hpp"
 
 namespace vast_turn {
@@ -42,13 +43,9 @@ std::string sweep_csv(const std::vector<Axis>& axes, const std::vector<SweepPoin
         for (const double value : point.at) {
             out += fmt::format("{:.10g},", value);
         }
-        std::string why = point.refused;
-        for (std::size_t at = why.find('"'); at != std::string::npos; at = why.find('"', at + 2)) {
-            why.insert(at, 1, '"');
-        }
         out += fmt::format("{},{},{:.6f},{:.6f},{:.4f},{:.4f},{:.4f},{}\n", point.runs, point.passed, point.share.low,
                            point.share.high, point.time_s.mean, point.time_s.deviation, point.steering_pct.mean,
-                           why.empty() ? "" : '"' + why + '"');
+                           csv_cell(point.refused));
     }
     return out;
 }
