@@ -29,6 +29,7 @@ const std::vector<NamedCommand>& all_commands() {
                                                     {"routes", add_routes, "Routes"},
                                                     {"compare", add_compare, "Routes"},
                                                     {"sweep", add_sweep, "Routes"},
+                                                    {"tune", add_tune, "Routes"},
                                                     {"report", add_report, "Pages in a browser"},
                                                     {"watch", add_watch, "Pages in a browser"},
                                                     {"export", add_export, "Onto the robot"},

@@ -62,6 +62,32 @@ public:
         return names;
     }
 
+    /// Lets whose comments say so, and over what: "cruise=36..84".
+    std::vector<std::string> movable() const {
+        constexpr std::string_view words = "may be ";
+        std::vector<std::string> list;
+        for (std::size_t i = 1; i + 2 < tokens_.size(); ++i) {
+            if (!is_let(i)) {
+                continue;
+            }
+            const std::string_view text = source_.text();
+            const std::string_view line =
+                text.substr(tokens_[i].span.to, text.find('\n', tokens_[i].span.to) - tokens_[i].span.to);
+            const std::size_t comment = line.find("//");
+            const std::size_t said = comment == std::string_view::npos ? comment : line.find(words, comment);
+            if (said != std::string_view::npos) {
+                const std::string_view range = line.substr(said + words.size());
+                const std::string_view word = range.substr(0, range.find_first_of(" \t\r,;"));
+                if (word.find("..") != std::string_view::npos) { // else it is said of something else
+                    list.push_back(fmt::format("{}={}", tokens_[i].text, word));
+                }
+            }
+        }
+        return list;
+    }
+
+    std::string_view text_of(const Change& change) const { return source_.text(change.span); }
+
     /// What a setting changes; nothing when the plan has no such let.
     std::optional<Change> change(const Setting& setting) const {
         if (const auto number = line_number_in(setting.name)) {
@@ -142,6 +168,25 @@ private:
 };
 
 } // namespace
+
+WrittenNumber plan_number(const std::string& text, const std::string& file, const Setting& setting) {
+    const PlanSetter plan(text, file);
+    const auto change = plan.change(setting);
+    if (!change) {
+        check_all_taken({setting}, {false}, plan.lets());
+    }
+    const auto number = parse_number(plan.text_of(*change));
+    if (!number) {
+        throw InputError(
+            file, fmt::format("`{}` is `{}`, which is reckoned from others", setting.name, plan.text_of(*change)),
+            "name a number that is written as one");
+    }
+    return *number;
+}
+
+std::vector<std::string> movable_lets(const std::string& text, const std::string& file) {
+    return PlanSetter(text, file).movable();
+}
 
 std::vector<std::string> lets_of(const std::string& text, const std::string& file) {
     return PlanSetter(text, file).lets();

@@ -23,7 +23,8 @@ Called on_ferns(const std::string& command, const std::vector<std::string>& more
 
 } // namespace
 
-TEST_CASE("--set: a number of the plan, the robot or the day is another in every command that drives") {
+TEST_CASE("--set: a number of the plan, the robot or the day is another in every command that drives" *
+          doctest::skip(fixtures::sanitized())) {
     const fixtures::Folder folder;
     const std::string faster = folder.file("faster.plan");
     std::string text = vast_turn::read_file(swept_files[2]);

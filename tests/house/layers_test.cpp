@@ -49,18 +49,20 @@ const std::vector<Room> rooms = {
     {"vet", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "emit", "sim"})},
     {"trial", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"sweep", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "sim", "trial"})},
+    {"tune",
+     with(up_to_plan, {"robot", "settings", "sim", "trial", "sweep", "course/floor", "course/board", "course/graph"})},
     {"wire", with(up_to_plan, {"robot", "emit"})},
     {"formats/read", with(up_to_plan, {"course/floor", "course/board", "course/graph", "course/pieces", "robot",
                                        "settings", "emit", "sim", "vet", "trial"})},
     {"formats/write", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "sim",
-                                        "vet", "trial", "sweep", "wire"})},
+                                        "vet", "trial", "sweep", "tune", "wire"})},
     {"paint",
      {"base", "sense", "course/floor", "course/board", "course/graph", "course/pieces", "robot", "sim", "trial",
       "formats/read"}},
     {"page", with(up_to_plan,
                   {"course/floor", "course/board", "course/graph", "robot", "sim", "step", "trial", "formats/write"})},
     {"view", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "sim", "step",
-                               "trial", "sweep", "paint"})},
+                               "trial", "sweep", "tune", "paint"})},
 };
 
 /// The room that a path lies in, its folder as written here; the innermost that is known, or nothing.

@@ -75,7 +75,8 @@ TEST_CASE("routes: at the fork one plan goes left, the other right, and where th
     }
 }
 
-TEST_CASE("routes: what is foretold from the table is what a full run does; it circles for ever where it does") {
+TEST_CASE("routes: what is foretold from the table is what a full run does; it circles for ever where it does" *
+          doctest::skip(fixtures::sanitized())) {
     for (const auto& round : {std::pair{"glass-wing", false}, std::pair{"night-round", true}}) {
         const bool circles = round.second;
         CAPTURE(round.first);
@@ -101,7 +102,8 @@ TEST_CASE("routes: what is foretold from the table is what a full run does; it c
     }
 }
 
-TEST_CASE("routes: the same for any number of threads, another with another seed's noise only") {
+TEST_CASE("routes: the same for any number of threads, another with another seed's noise only" *
+          doctest::skip(fixtures::sanitized())) {
     const Wing wing("glass-wing", "sprig-5", "five-wide");
     ChoiceOptions options;
     options.repeats = 3;

@@ -9,6 +9,7 @@
 
 #include "base/parallel.hpp"
 #include "course/graph/random_course.hpp"
+#include "support/fixtures.hpp"
 #include "support/rounds.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
@@ -127,7 +128,8 @@ Agreement agree(std::uint32_t seed, const Robot& robot, const Plan& plan) {
 
 } // namespace
 
-TEST_CASE("routes: rows of plans without memory agree with full rounds over random courses") {
+TEST_CASE("routes: rows of plans without memory agree with full rounds over random courses" *
+          doctest::skip(fixtures::sanitized())) {
     const auto courses = static_cast<std::uint32_t>(fixtures::rounds(60, 3, 1));
     struct Pair {
         const char* plan;

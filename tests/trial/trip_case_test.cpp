@@ -340,7 +340,8 @@ TEST_CASE("a failed trip by choices parts at the junction where it chose otherwi
     CHECK(more.parting->instead == "halt");
 }
 
-TEST_CASE("a course that was read already is made ready for its trips as one that is read for them") {
+TEST_CASE("a course that was read already is made ready for its trips as one that is read for them" *
+          doctest::skip(fixtures::sanitized())) {
     const CourseReading reading("data/fern-house/glass-wing.course.toml");
     const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
     for (const char* variant : {as_drawn, "can away"}) {

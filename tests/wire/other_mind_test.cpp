@@ -102,7 +102,8 @@ TEST_CASE("a program in any language drives the robot as the same code in proces
     CHECK(other.pace().late == 0);
 }
 
-TEST_CASE("a plan's C for a robot drives the demo as the map does with the same numbers, look for look") {
+TEST_CASE("a plan's C for a robot drives the demo as the map does with the same numbers, look for look" *
+          doctest::skip(fixtures::sanitized())) {
     const DrivenBy drives[] = {{"rounds.plan", "sprig-5.robot.toml", "glass-wing.course.toml"},
                                {"rounds.plan", "sprig-5-weighed.robot.toml", "glass-wing.course.toml"},
                                {"left-first.plan", "sprig-2.robot.toml", "fern-house.course.toml"},

@@ -13,6 +13,7 @@ void add_ask(Parser& parser, Streams& streams);
 void add_calibrate(Parser& parser, Streams& streams);
 void add_compare(Parser& parser, Streams& streams);
 void add_sweep(Parser& parser, Streams& streams);
+void add_tune(Parser& parser, Streams& streams);
 void add_demo(Parser& parser, Streams& streams);
 void add_draw(Parser& parser, Streams& streams);
 void add_export(Parser& parser, Streams& streams);

@@ -12,6 +12,7 @@
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "vast_turn/course/board/tape_finder.hpp"
+#include "vast_turn/formats/read/folder_file.hpp"
 #include "vast_turn/formats/read/kept_layout.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/course_json.hpp"
@@ -200,6 +201,16 @@ void keep_layout(const Streams& streams, const std::string& path, const std::str
     write_output(streams, path, kept);
 }
 
+/// Whether its folder says with what one would drive on it.
+bool has_robot_and_plan_beside(const std::string& course) {
+    try {
+        const FolderMeaning beside = read_folder(std::filesystem::path(course).parent_path().string());
+        return !beside[FolderKind::robot].meant.empty() && !beside[FolderKind::plan].meant.empty();
+    } catch (const InputError&) {
+        return false; // of a folder's faults those calls tell that need it
+    }
+}
+
 int show_map(const Streams& streams, const MapCall& options) {
     const std::string text = read_file(options.course); // once: it may be a pipe
     const CourseFile file = CourseReading(text, options.course, drawings_of(streams)).read(options.variant);
@@ -227,6 +238,9 @@ int show_map(const Streams& streams, const MapCall& options) {
         print_stretches(streams.out, course, graph);
         print_not_lines(streams.out, graph);
         print_drawing(streams.out, course, graph);
+        if (has_robot_and_plan_beside(options.course)) {
+            say_next(streams, "routes", "where a plan goes on it, from every start");
+        }
     }
     return passed;
 }

@@ -6,6 +6,7 @@
 #include "commands/commands.hpp"
 #include "commands/interrupt.hpp"
 #include "commands/run_options.hpp"
+#include "commands/swept_trips.hpp"
 #include "print/print.hpp"
 #include "print/progress.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
@@ -42,16 +43,6 @@ struct SweepCall {
     bool json = false;
     DriveOptions drive;
 };
-
-Plan plan_at(const std::string& text, const std::string& file, const std::vector<Setting>& settings) {
-    SettingsTaken taken;
-    Compiled compiled = compile_plan(plan_text_with(text, file, settings, taken), file);
-    check_all_taken(settings, taken, lets_of(text, file));
-    if (!compiled.plan) {
-        throw InputError(std::move(compiled.problems));
-    }
-    return *compiled.plan;
-}
 
 std::string number_text(double value, const std::string& unit) { return fmt::format("{:.6g}{}", value, unit); }
 
@@ -112,42 +103,13 @@ SweepAsk asked_by(const SweepCall& call) {
     return ask;
 }
 
-/// The trips that are meant.
-std::vector<TripCase> chosen_trips(const TripGround& ground, const SweepCall& call) {
-    std::vector<TripCase> cases;
-    for (const TripCase& one : ground.cases()) {
-        if (one.trip.name.find(call.filter) != std::string::npos) {
-            cases.push_back(one);
-        }
-    }
-    if (cases.empty()) {
-        throw InputError(call.course, fmt::format("no trip has \"{}\" in its name", call.filter),
-                         "see the trips with vturn map");
-    }
-    return cases;
-}
-
 /// Opens the journal and lets the sweep go on with it.
 void begin_journal(std::optional<SweepJournal>& journal, const Streams& streams, const SweepCall& call, SweepAsk& ask,
                    const std::vector<std::string>& texts) {
-    SweepFingerprint all;
-    all.take(version_text); // another one may drive otherwise
-    for (const std::string& text : texts) {
+    Fingerprint all = fingerprint_of(call.drive, ask.cases.front().scene->course(), texts);
+    for (const std::string& text : {call.trips.empty() ? "" : read_file(call.trips), call.filter,
+                                    fmt::format("{} {}", ask.repeats, ask.run.day)}) {
         all.take(text);
-    }
-    for (const std::string& text :
-         {call.trips.empty() ? "" : read_file(call.trips), call.filter,
-          call.drive.days_file.empty() ? "" : read_file(call.drive.days_file),
-          call.drive.robot.calibration.empty() ? "" : read_file(call.drive.robot.calibration),
-          fmt::format("{} {} {} {:a} {:a} {} {}", ask.repeats, ask.run.seed, ask.run.day, ask.run.step_ms,
-                      ask.run.lost_after_s, call.drive.touches_go_on, call.drive.numbers)}) {
-        all.take(text);
-    }
-    for (const std::string& word : call.drive.set.words) {
-        all.take(word);
-    }
-    for (const std::string& fault : call.drive.robot.faults) {
-        all.take(fault);
     }
     for (const Axis& axis : ask.axes) {
         all.take(written_name(axis.number) + " " + axis.unit);
@@ -176,20 +138,16 @@ int sweep_numbers(const Streams& streams, const SweepCall& call) {
                                   .trip_ground(robot, call.trips, as_drawn, call.drive.says_days());
     also_reads(streams, ground.course().drawing);
     print_warnings(streams, ground.course().warnings);
-    ask.cases = chosen_trips(ground, call);
+    ask.cases = chosen_trips(ground, call.filter, call.course);
     const Compiled own = compile_plan(text, call.plan); // its own faults come before those of points
     if (!own.plan) {
         throw InputError(own.problems);
     }
     call.drive.set.check();
     print_warnings(streams, own.problems);
-    ask.plan = [&](const std::vector<Setting>& settings) { return plan_at(text, call.plan, settings); };
+    ask.plan = [&](const std::vector<Setting>& settings) { return plan_with(text, call.plan, settings); };
     ask.robot = [&](const std::vector<Setting>& settings) {
-        std::vector<Setting> all = call.drive.set.all();
-        all.insert(all.end(), settings.begin(), settings.end());
-        Robot out = parse_robot(robot_text, call.robot, all);
-        out.variation = ask.cases.front().scene->robot().variation;
-        return out;
+        return robot_with(robot_text, call.robot, call.drive.set, settings, ask.cases.front().scene->robot());
     };
     ask.run = call.drive.filled_for(robot);
     ask.run.day = call.days > 0 ? std::max<std::uint64_t>(1, ask.run.day) : ask.run.day;

@@ -54,6 +54,14 @@ std::string plan_text_with(const std::string& text, const std::string& file, con
 void check_all_taken(const std::vector<Setting>& settings, const SettingsTaken& taken,
                      const std::vector<std::string>& lets);
 
+/// A number of a plan that a setting names, as it is now. Throws InputError when there is none, or when it is reckoned
+/// from others.
+WrittenNumber plan_number(const std::string& text, const std::string& file, const Setting& setting);
+
+/// What the comments of a plan's lets allow to move: "cruise=36..84" for `let cruise = 47 // may be 36..84`. In their
+/// order.
+std::vector<std::string> movable_lets(const std::string& text, const std::string& file);
+
 /// Names of the `let`s of a text, in order.
 std::vector<std::string> lets_of(const std::string& text, const std::string& file);
 

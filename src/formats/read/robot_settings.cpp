@@ -59,6 +59,15 @@ toml::table& table_for(toml::table& root, const Setting& setting, const std::vec
 
 } // namespace
 
+std::optional<double> robot_number(std::string_view text, std::string_view file, const Setting& setting) {
+    parse_robot(text, file); // its own faults at their places
+    toml::table root = toml::parse(text, file);
+    const std::vector<std::string> parts = parts_of(setting.name);
+    const toml::table& table = table_for(root, setting, parts);
+    const toml::node* node = table.get(parts.back());
+    return node != nullptr ? node->value<double>() : std::nullopt;
+}
+
 Robot parse_robot(std::string_view text, std::string_view file, const std::vector<Setting>& settings) {
     Robot plain = parse_robot(text, file); // its own faults at their places
     if (std::none_of(settings.begin(), settings.end(), [](const Setting& s) { return s.of == Setting::Of::robot; })) {

@@ -1,39 +1,12 @@
 #include "vast_turn/formats/write/sweep_journal.hpp"
 
-#include <cerrno>
-#include <charconv>
-#include <cstring>
-#include <fcntl.h>
-#include <sys/file.h>
-#include <sys/stat.h>
-#include <unistd.h>
-#include <vector>
+#include <utility>
 
 #include <fmt/format.h>
-
-#include "vast_turn/base/problem.hpp"
 
 namespace vast_turn {
 
 namespace {
-
-std::string reason() { return std::strerror(errno); }
-
-/// A line with its checksum in front.
-std::string checked(const std::string& line) {
-    SweepFingerprint sum;
-    sum.take(line);
-    return fmt::format("{:016x} {}\n", sum.value(), line);
-}
-
-/// What stands behind a checksum that matches; nothing for any other line.
-std::optional<std::string> unchecked(std::string_view line) {
-    if (line.size() < 17 || line[16] != ' ') {
-        return std::nullopt;
-    }
-    const std::string rest(line.substr(17));
-    return checked(rest) == fmt::format("{}\n", line) ? std::optional(rest) : std::nullopt;
-}
 
 /// Numbers to the last bit; the reason of a refusal last, since it may have blanks.
 std::string line_of(std::size_t index, const SweepPoint& point) {
@@ -42,148 +15,31 @@ std::string line_of(std::size_t index, const SweepPoint& point) {
                        point.steering_pct.deviation, point.refused);
 }
 
-template <class Number> bool take(std::string_view& text, Number& out) {
-    const std::size_t blank = text.find(' ');
-    std::string_view word = text.substr(0, blank);
-    text = blank == std::string_view::npos ? std::string_view{} : text.substr(blank + 1);
-    bool minus = false;
-    if constexpr (std::is_floating_point_v<Number>) { // "-0x1.8p+1": from_chars knows no 0x
-        minus = word.starts_with('-');
-        word.remove_prefix(minus ? 1 : 0);
-        if (!word.starts_with("0x")) {
-            return false;
-        }
-        word.remove_prefix(2);
-        const auto [end, fault] = std::from_chars(word.data(), word.data() + word.size(), out, std::chars_format::hex);
-        out = minus ? -out : out;
-        return fault == std::errc{} && end == word.data() + word.size();
-    } else {
-        const auto [end, fault] = std::from_chars(word.data(), word.data() + word.size(), out);
-        return fault == std::errc{} && end == word.data() + word.size();
-    }
-}
-
 std::optional<std::pair<std::size_t, SweepPoint>> point_in(std::string_view text) {
     std::size_t index = 0;
     SweepPoint point;
-    const bool whole = take(text, index) && take(text, point.runs) && take(text, point.passed) &&
-                       take(text, point.share.low) && take(text, point.share.high) && take(text, point.time_s.mean) &&
-                       take(text, point.time_s.deviation) && take(text, point.steering_pct.mean) &&
-                       take(text, point.steering_pct.deviation);
+    const bool whole = take_word(text, index) && take_word(text, point.runs) && take_word(text, point.passed) &&
+                       take_word(text, point.share.low) && take_word(text, point.share.high) &&
+                       take_word(text, point.time_s.mean) && take_word(text, point.time_s.deviation) &&
+                       take_word(text, point.steering_pct.mean) && take_word(text, point.steering_pct.deviation);
     point.refused = text;
     return whole ? std::optional(std::pair{index, std::move(point)}) : std::nullopt;
 }
 
-std::string all_of(int file, const std::string& path) {
-    std::string text;
-    std::vector<char> part(1 << 16);
-    while (true) {
-        const ssize_t got = ::read(file, part.data(), part.size());
-        if (got < 0 && errno == EINTR) {
-            continue;
-        }
-        if (got < 0) {
-            throw InputError(path, fmt::format("cannot be read: {}", reason()), "check the file and its rights");
-        }
-        if (got == 0) {
-            return text;
-        }
-        text.append(part.data(), static_cast<std::size_t>(got));
-    }
-}
-
-void write_all(int file, std::string_view text, const std::string& path) {
-    while (!text.empty()) {
-        const ssize_t wrote = ::write(file, text.data(), text.size());
-        if (wrote < 0 && errno == EINTR) {
-            continue;
-        }
-        if (wrote < 0) {
-            throw InputError(path, fmt::format("a point cannot be written: {}", reason()),
-                             "make room; what stands in the file is whole, and the call can be made again");
-        }
-        text.remove_prefix(static_cast<std::size_t>(wrote));
-    }
-}
-
 } // namespace
 
-void SweepFingerprint::take(std::string_view text) {
-    const auto one = [this](unsigned char byte) { value_ = (value_ ^ byte) * 0x100000001b3U; };
-    for (const char c : text) {
-        one(static_cast<unsigned char>(c));
-    }
-    for (std::size_t size = text.size(), i = 0; i < 8; ++i, size >>= 8U) {
-        one(static_cast<unsigned char>(size & 0xFFU));
-    }
-}
-
 SweepJournal::SweepJournal(const std::string& path, std::uint64_t fingerprint, std::size_t points)
-    : path_(path), file_(::open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666)) {
-    if (file_ < 0) {
-        throw InputError(path, fmt::format("cannot be opened: {}", reason()),
-                         "check the name, the folder and its rights");
-    }
-    try {
-        struct stat facts {};
-        if (::fstat(file_, &facts) != 0 || !S_ISREG(facts.st_mode)) {
-            throw InputError(path, "is no ordinary file", "name a file for the journal");
-        }
-        if (::flock(file_, LOCK_EX | LOCK_NB) != 0) {
-            throw InputError(path, "another sweep is writing it", "wait for that one, or name another file");
-        }
-        const std::string head = checked(fmt::format("vast-turn sweep 1 {:016x} {}", fingerprint, points));
-        const std::size_t whole = read(all_of(file_, path), head);
-        if (::ftruncate(file_, static_cast<off_t>(whole)) != 0 || ::lseek(file_, 0, SEEK_END) < 0) {
-            throw InputError(path, fmt::format("cannot be written: {}", reason()), "check the file and its rights");
-        }
-        if (whole == 0) {
-            write_all(file_, head, path);
-        }
-    } catch (...) {
-        ::close(file_);
-        throw;
-    }
-}
-
-SweepJournal::~SweepJournal() { ::close(file_); }
-
-std::size_t SweepJournal::read(const std::string& text, const std::string& head) {
-    const std::size_t first = text.find('\n');
-    if (first == std::string::npos) { // nothing, or a head that was cut off
-        if (!head.starts_with(text)) {
-            throw InputError(path_, "is no journal of a sweep", "name a new file, or one that --resume began");
-        }
-        return 0;
-    }
-    const auto told = unchecked(std::string_view(text).substr(0, first));
-    if (!told || !told->starts_with("vast-turn sweep ")) {
-        throw InputError(path_, "is no journal of a sweep", "name a new file, or one that --resume began");
-    }
-    if (text.compare(0, first + 1, head) != 0) {
-        throw InputError(path_, "is the journal of another sweep: a file, a number or an option is another than then",
-                         "make the same call again, or name a new file");
-    }
-    std::size_t from = first + 1;
-    for (std::size_t to = text.find('\n', from); to != std::string::npos; to = text.find('\n', from)) {
-        const auto line = unchecked(std::string_view(text).substr(from, to - from));
-        auto point = line ? point_in(*line) : std::nullopt;
-        if (!point) {
-            break;
-        }
-        known_.insert(std::move(*point));
-        from = to + 1;
-    }
-    return from;
-}
+    : lines_(path, {"sweep", "vast-turn sweep ", fmt::format("vast-turn sweep 1 {:016x} {}", fingerprint, points)},
+             [this](std::string_view line) {
+                 auto point = point_in(line);
+                 return point && (known_.insert(std::move(*point)), true);
+             }) {}
 
 std::optional<SweepPoint> SweepJournal::known(std::size_t index) const {
     const auto at = known_.find(index);
     return at == known_.end() ? std::nullopt : std::optional(at->second);
 }
 
-void SweepJournal::done(std::size_t index, const SweepPoint& point) {
-    write_all(file_, checked(line_of(index, point)), path_);
-}
+void SweepJournal::done(std::size_t index, const SweepPoint& point) { lines_.append(line_of(index, point)); }
 
 } // namespace vast_turn

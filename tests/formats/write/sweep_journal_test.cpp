@@ -105,10 +105,10 @@ TEST_CASE("a journal of another sweep, another file and what is no file are refu
     CHECK(read_file(path) == "a letter");
     CHECK(journal_refusal(folder.file("no/such"), 77, 9).find("cannot be opened") != std::string::npos);
     CHECK(journal_refusal("/dev/null", 77, 9).find("is no ordinary file") != std::string::npos);
-    SweepFingerprint one;
+    Fingerprint one;
     one.take("ab");
     one.take("c");
-    SweepFingerprint other;
+    Fingerprint other;
     other.take("a");
     other.take("bc");
     CHECK(one.value() != other.value());

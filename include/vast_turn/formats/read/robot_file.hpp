@@ -21,4 +21,8 @@ Robot parse_robot(std::string_view text, std::string_view file);
 /// Throws InputError also for a key that there is not, or a value that cannot be.
 Robot parse_robot(std::string_view text, std::string_view file, const std::vector<Setting>& settings);
 
+/// A number of a robot file that a setting names, as the file says it; nothing where it leaves it out. Throws
+/// InputError for a text that is no TOML.
+std::optional<double> robot_number(std::string_view text, std::string_view file, const Setting& setting);
+
 } // namespace vast_turn

@@ -1,0 +1,53 @@
+#include "sweep/point_driver.hpp"
+
+#include <algorithm>
+
+#include "vast_turn/trial/trip_result.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+/// Whether one robot's sensors see what the other's do, so that a scene can be shared: one of other spots would be
+/// exact to a quarter of a millimetre only.
+bool same_array(const Robot& a, const Robot& b) {
+    return std::equal(a.sensors.begin(), a.sensors.end(), b.sensors.begin(), b.sensors.end(),
+                      [](const LineSensor& x, const LineSensor& y) {
+                          return x.at_mm == y.at_mm && x.spot_mm == y.spot_mm && x.light == y.light;
+                      });
+}
+
+} // namespace
+
+PointDriver::PointDriver(const SweepAsk& ask, const SweepValues& at) : run_(ask.run) {
+    std::vector<Setting> settings;
+    bool of_robot = false;
+    for (std::size_t k = 0; k < ask.axes.size(); ++k) {
+        settings.push_back(ask.axes[k].at(at[k]));
+        of_robot = of_robot || settings.back().of == Setting::Of::robot;
+        if (settings.back().of == Setting::Of::day) {
+            run_.set.push_back(day_value_of(settings.back()));
+        }
+    }
+    plan_ = std::make_unique<Plan>(ask.plan(settings));
+    if (of_robot) {
+        robot_ = std::make_unique<Robot>(ask.robot(settings));
+        for (const TripCase& one : ask.cases) {
+            if (!scenes_.contains(one.scene)) {
+                scenes_.emplace(one.scene, same_array(*robot_, one.scene->robot())
+                                               ? one.scene->driven_by(*robot_)
+                                               : Scene(one.scene->course(), *robot_));
+            }
+        }
+    }
+    check_fit(robot_ ? *robot_ : ask.cases.front().scene->robot(), *plan_);
+}
+
+RunOfPoint PointDriver::run(const TripCase& one, std::size_t n, bool with_steering) const {
+    const Scene& where = scene(one);
+    const TripResult result = try_trip(where, *plan_, one.trip, nth_run(run_, n));
+    return {result.passed, result.run.time_s,
+            result.passed && with_steering ? figures_of(where, result.run).steering_change_pct : 0.0};
+}
+
+} // namespace vast_turn

@@ -1,0 +1,39 @@
+#pragma once
+
+/// The trips at one point: plan, robot and day made for its values, and driven.
+
+#include <cstddef>
+#include <map>
+#include <memory>
+#include <vector>
+
+#include "vast_turn/sweep/sweep.hpp"
+
+namespace vast_turn {
+
+/// One run in three numbers.
+struct RunOfPoint {
+    bool passed = false;
+    double time_s = 0.0;
+    double steering_pct = 0.0; ///< of one that passed
+};
+
+/// All that a point is driven with.
+class PointDriver {
+public:
+    /// Made for its values. Keeps references to what `ask` has. Throws InputError when it cannot be driven.
+    PointDriver(const SweepAsk& ask, const SweepValues& at);
+
+    /// One run of a case: with the n-th seed or day. `with_steering`: that takes looks that are kept.
+    RunOfPoint run(const TripCase& one, std::size_t n, bool with_steering = true) const;
+
+private:
+    const Scene& scene(const TripCase& one) const { return robot_ ? scenes_.at(one.scene) : *one.scene; }
+
+    std::unique_ptr<Plan> plan_;
+    std::unique_ptr<Robot> robot_;         // null when it is the one of the cases
+    std::map<const Scene*, Scene> scenes_; // for that robot
+    RunOptions run_;
+};
+
+} // namespace vast_turn
