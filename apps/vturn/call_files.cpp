@@ -1,5 +1,7 @@
 #include "call_files.hpp"
 
+#include "vast_turn/base/crew.hpp"
+
 #include <algorithm>
 #include <filesystem>
 #include <ostream>
@@ -81,6 +83,9 @@ void CallFiles::check() const {
 }
 
 void write_output(const Streams& streams, const std::string& path, std::string_view bytes) {
+    if (streams.crew != nullptr && !streams.crew->is_first()) {
+        return;
+    }
     if (!is_standard_output(path)) {
         vast_turn::write_file(path, bytes);
         return;

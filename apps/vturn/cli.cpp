@@ -1,5 +1,9 @@
 #include "cli.hpp"
 
+#include <algorithm>
+
+#include <fmt/format.h>
+
 #include <ios>
 #include <new>
 #include <ostream>
@@ -40,11 +44,26 @@ const std::vector<NamedCommand>& all_commands() {
 
 namespace {
 
+/// What several processes cannot do together is refused by all.
+void check_shared_call(const std::vector<std::string>& arguments) {
+    const std::string command = arguments.empty() ? "" : arguments.front();
+    if (command != "sweep" && command != "tune" && command != "trips") {
+        throw vast_turn::InputError("", fmt::format("`{}` is not shared out among several processes", command),
+                                    "start it without mpirun; sweep, tune and trips can be shared");
+    }
+    if (std::find(arguments.begin(), arguments.end(), "-") != arguments.end()) {
+        throw vast_turn::InputError("", "several processes cannot share standard input", "name files");
+    }
+}
+
 int carry_out(const std::vector<std::string>& arguments, Streams streams) {
     try {
         if (!arguments.empty() && arguments.front().empty()) {
             streams.err << "vturn: the name of the command is empty\n  to do: see vturn --help\n";
             return unusable;
+        }
+        if (streams.crew != nullptr) {
+            check_shared_call(arguments);
         }
         return parse_and_run(all_commands(), arguments, streams);
     } catch (const vast_turn::InputError& error) {
@@ -70,7 +89,7 @@ int run(const std::vector<std::string>& arguments, Streams plain) {
     std::ostream err(&err_buffer);
     err << std::unitbuf; // diagnostics and progress are wanted as they come
     const int status = carry_out(arguments, {plain.in, out, err, plain.colour, plain.err_is_terminal, &plain.out,
-                                             &files, plain.out_is_terminal, plain.in_is_terminal});
+                                             &files, plain.out_is_terminal, plain.in_is_terminal, plain.crew});
     out.flush();
     return status;
 }

@@ -7,6 +7,10 @@
 #include <string>
 #include <vector>
 
+namespace vast_turn {
+class Crew;
+}
+
 namespace vturn {
 
 class CallFiles;
@@ -14,15 +18,16 @@ class CallFiles;
 /// Where a command reads and writes.
 struct Streams {
     std::istream& in;
-    std::ostream& out;            ///< results
-    std::ostream& err;            ///< diagnostics and progress
-    bool colour = false;          ///< whether `out` is a terminal that may be given colours
-    bool err_is_terminal = false; ///< whether somebody watches `err` as it comes
-    std::ostream* raw = nullptr;  ///< where files go that are written to standard output; `out` when there is none
-    CallFiles* files = nullptr;   ///< of the call
-    bool out_is_terminal = false; ///< else what is printed may be a file's text, which must stay as it is
-    bool in_is_terminal = false;  ///< whether somebody types
-    bool quiet = false;           ///< nothing but results, warnings and faults is wanted
+    std::ostream& out;               ///< results
+    std::ostream& err;               ///< diagnostics and progress
+    bool colour = false;             ///< whether `out` is a terminal that may be given colours
+    bool err_is_terminal = false;    ///< whether somebody watches `err` as it comes
+    std::ostream* raw = nullptr;     ///< where files go that are written to standard output; `out` when there is none
+    CallFiles* files = nullptr;      ///< of the call
+    bool out_is_terminal = false;    ///< else what is printed may be a file's text, which must stay as it is
+    bool in_is_terminal = false;     ///< whether somebody types
+    vast_turn::Crew* crew = nullptr; ///< other processes that make the same call; null: this one alone
+    bool quiet = false;              ///< nothing but results, warnings and faults is wanted
 
     std::ostream& raw_out() const { return raw != nullptr ? *raw : out; }
 };

@@ -1,13 +1,11 @@
 #include "vast_turn/sweep/sweep.hpp"
 
 #include <algorithm>
-#include <atomic>
 #include <iterator>
 #include <memory>
-#include <mutex>
 #include <utility>
 
-#include "base/parallel.hpp"
+#include "base/share_out.hpp"
 #include "sweep/point_driver.hpp"
 #include "vast_turn/base/problem.hpp"
 
@@ -60,27 +58,26 @@ private:
             }
         }
         std::vector<RunOfPoint> runs(ready.size() * runs_each_);
-        std::vector<std::atomic<std::size_t>> left(ready.size());
-        for (std::atomic<std::size_t>& one : left) {
-            one = runs_each_;
-        }
-        std::mutex telling;
-        for_each_index(runs.size(), ask_.threads, [&](std::size_t i) {
+        std::vector<std::size_t> left(ready.size(), runs_each_);
+        const auto drive_one = [&](std::size_t i) {
             const std::size_t number = i / runs_each_;
-            if (is_known[number] != 0) {
-                return;
-            }
-            if (points[number].refused.empty()) {
+            if (is_known[number] == 0 && points[number].refused.empty()) {
                 runs[i] = run(*ready[number], i % runs_each_);
             }
-            if (--left[number] == 0) { // the last of its runs
-                count(points[number], &runs[number * runs_each_]);
-                if (ask_.point_done) {
-                    const std::lock_guard lock(telling);
-                    ask_.point_done(from + number, points[number]);
-                }
+        };
+        share_out({ask_.crew, ask_.threads}, runs.size(), drive_one, results_in(runs), [&](std::size_t i) {
+            const std::size_t number = i / runs_each_;
+            if (--left[number] == 0 && is_known[number] == 0 && ask_.point_done) { // the last of its runs
+                SweepPoint done = points[number];
+                count(done, &runs[number * runs_each_]);
+                ask_.point_done(from + number, done);
             }
         });
+        for (std::size_t number = 0; number < points.size(); ++number) {
+            if (is_known[number] == 0) {
+                count(points[number], &runs[number * runs_each_]);
+            }
+        }
         std::move(points.begin(), points.end(), std::back_inserter(out));
     }
 

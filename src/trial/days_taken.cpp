@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <atomic>
 
-#include "base/parallel.hpp"
+#include "base/share_out.hpp"
 #include "vast_turn/robot/day.hpp"
 #include "vast_turn/trial/trip_result.hpp"
 
@@ -57,11 +57,12 @@ private:
         if (asked_.sure) {
             test.emplace(*asked_.sure);
         }
-        constexpr std::uint64_t part = 64;
+        const std::uint64_t part = test ? 64 : 4096;
         while (came_.size() < wanted && !decided_ && !stopped_) {
             const std::size_t from = came_.size();
             came_.resize(static_cast<std::size_t>(std::min<std::uint64_t>(wanted, from + part)), Came::not_driven);
-            for_each_index(came_.size() - from, threads_, [&](std::size_t i) { drive_one(from + i); });
+            share_out({asked_.crew, threads_}, came_.size() - from, [&](std::size_t i) { drive_one(from + i); },
+                      {came_.data() + from, sizeof(Came)});
             const auto first = came_.begin() + static_cast<std::ptrdiff_t>(from);
             came_.erase(std::find(first, came_.end(), Came::not_driven), came_.end());
             for (std::size_t i = from; test && i < came_.size() && !decided_; ++i) {
@@ -75,7 +76,8 @@ private:
     }
 
     void drive_one(std::size_t i) {
-        if (stopped_ || (go_on_ && !go_on_())) {
+        // In a crew it is not this process alone that may stop.
+        if (stopped_ || (asked_.crew == nullptr && go_on_ && !go_on_())) {
             stopped_ = true;
             return;
         }

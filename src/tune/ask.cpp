@@ -28,6 +28,10 @@ void check_tuning(const TuneAsk& ask) {
                              fmt::format("{} is to move from {:g} to {:g}", number.name, number.least, number.greatest),
                              "write the smaller end first, as 36..60");
         }
+        if (!(number.step >= 0.0 && number.step <= number.greatest - number.least)) {
+            throw InputError("", fmt::format("{} is to move in steps of {:g}", number.name, number.step),
+                             "write a step that fits between the ends");
+        }
         if (!(ask.start[k] >= number.least && ask.start[k] <= number.greatest)) {
             throw InputError("",
                              fmt::format("{} is {:g}, and that is not within {:g}..{:g}", number.name, ask.start[k],

@@ -30,6 +30,11 @@ TuneValues TuneField::values_at(const std::vector<double>& place) const {
     TuneValues values;
     for (std::size_t k = 0; k < place.size(); ++k) {
         const TuneNumber& number = ask_.numbers[k];
+        if (number.step > 0.0) {
+            const double most = std::floor((number.greatest - number.least) / number.step + 1e-9);
+            values.push_back(number.least + number.step * std::round(std::clamp(place[k], 0.0, 1.0) * most));
+            continue;
+        }
         const double exact = number.least + std::clamp(place[k], 0.0, 1.0) * (number.greatest - number.least);
         // By whole numbers of grains a value is the number that its shortest text is read as.
         const double grains = std::round(exact / grain_[k]);

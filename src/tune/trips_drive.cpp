@@ -1,16 +1,29 @@
 #include "vast_turn/tune/trips_drive.hpp"
 
+#include <algorithm>
+#include <memory>
 #include <utility>
 
-#include "base/parallel.hpp"
+#include "base/share_out.hpp"
 #include "sweep/point_driver.hpp"
 #include "vast_turn/base/problem.hpp"
 
 namespace vast_turn {
 
+namespace {
+
+constexpr double cannot_be_s = -1.0;
+
+} // namespace
+
 TuneDrive trips_drive(SweepAsk trips) {
-    return [ask = std::move(trips)](const std::vector<TuneBatch>& batches) {
+    // The first values of all are those that the numbers have.
+    const auto first = std::make_shared<TuneValues>();
+    return [ask = std::move(trips), first](const std::vector<TuneBatch>& batches) {
         const std::size_t cases = ask.cases.size();
+        if (first->empty() && !batches.empty()) {
+            *first = batches.front().at;
+        }
         std::vector<std::vector<TuneRun>> out(batches.size());
         std::vector<std::unique_ptr<PointDriver>> drivers(batches.size());
         std::vector<std::pair<std::size_t, std::size_t>> jobs; // batch, run
@@ -19,6 +32,9 @@ TuneDrive trips_drive(SweepAsk trips) {
             try {
                 drivers[i] = as_before ? nullptr : std::make_unique<PointDriver>(ask, batches[i].at);
             } catch (const InputError&) {
+                if (batches[i].at == *first) {
+                    throw;
+                }
                 continue;
             }
             if (as_before && out[i - 1].empty()) {
@@ -29,16 +45,33 @@ TuneDrive trips_drive(SweepAsk trips) {
                 jobs.emplace_back(i, run);
             }
         }
-        for_each_index(jobs.size(), ask.threads, [&](std::size_t k) {
+        std::vector<TuneRun> runs(jobs.size());
+        const auto drive_one = [&](std::size_t k) {
             const auto [i, run] = jobs[k];
             std::size_t made = i;
             while (!drivers[made]) {
                 --made; // of the same values
             }
-            const RunOfPoint it = drivers[made]->run(
-                ask.cases[run % cases], static_cast<std::size_t>(batches[i].first_day) - 1 + run / cases, false);
-            out[i][run] = {it.passed, it.time_s};
-        });
+            try {
+                const RunOfPoint it = drivers[made]->run(
+                    ask.cases[run % cases], static_cast<std::size_t>(batches[i].first_day) - 1 + run / cases, false);
+                runs[k] = {it.passed, it.time_s};
+            } catch (const InputError&) {
+                if (batches[i].at == *first) {
+                    throw; // it is not for the values
+                }
+                runs[k].time_s = cannot_be_s;
+            }
+        };
+        share_out({ask.crew, ask.threads}, jobs.size(), drive_one, results_in(runs));
+        for (std::size_t k = 0; k < jobs.size(); ++k) {
+            out[jobs[k].first][jobs[k].second] = runs[k];
+        }
+        for (std::vector<TuneRun>& of_batch : out) {
+            if (std::any_of(of_batch.begin(), of_batch.end(), [](const TuneRun& run) { return run.time_s < 0.0; })) {
+                of_batch.clear();
+            }
+        }
         return out;
     };
 }

@@ -61,6 +61,8 @@ ELSEWHERE = [
     (r'c\+\+ .*decide_in_code', 'tests/apps/program_test.cpp'),
     (r'(scripts|bench)/\S+', 'by hand: what the page measured'),
     (r'tests/hostile/run\.py', 'ctest'),
+    (r'tests/ranks/run\.py', 'ctest'),
+    (r'mpirun ', 'tests/ranks/run.py'),
     (r'node ', 'by hand: what the page measured'),
     (r'examples/on-the-robot/build\.sh', 'tests/emit, tests/wire'),
     (r'nvim ', 'scripts/test-language-server.sh'),

@@ -1,5 +1,5 @@
 #!/usr/bin/env python3
-"""Kills a sweep again and again and lets it go on: run.py VTURN [KILLS]. In the end its table, CSV and JSON are those of one that nobody killed, and nothing that was written down was driven again."""
+"""Kills a sweep, or a tuning, again and again and lets it go on: run.py VTURN [KILLS [tune]]. In the end its table and CSV are those of one that nobody killed, and what was written down stays."""
 import os
 import pathlib
 import random
@@ -14,9 +14,15 @@ FERNS = 'data/fern-house/'
 LONGEST_S = 300
 
 
-def call(vturn, folder, more):
-    return [vturn, 'sweep', FERNS + 'fern-house.course.toml', FERNS + 'sprig-2.robot.toml', FERNS + 'left-first.plan', '--filter', 'ferns', '--over',
-            'cruise=36..84:2', '--over', 'inside=-40..16:4', '--repeat', '12', '--quiet', '--csv', os.path.join(folder, 'points.csv'), *more]
+FILES = [FERNS + 'fern-house.course.toml', FERNS + 'sprig-2.robot.toml', FERNS + 'left-first.plan']
+WORK = {
+    'sweep': ['--filter', 'ferns', '--over', 'cruise=36..84:2', '--over', 'inside=-40..16:4', '--repeat', '12'],
+    'tune': ['--move', 'cruise=36..84', '--move', 'inside=-40..16', '--sure', '95', '--runs', '9000', '--variation', FERNS + 'ordinary.days.toml'],
+}
+
+
+def call(vturn, what, folder, more):
+    return [vturn, what, *FILES, *WORK[what], '--quiet', '--csv', os.path.join(folder, 'points.csv'), *more]
 
 
 def lines(path):
@@ -26,17 +32,18 @@ def lines(path):
 def main():
     vturn = str(pathlib.Path(sys.argv[1]).resolve())
     kills = int(sys.argv[2]) if len(sys.argv) > 2 else 25
+    what = sys.argv[3] if len(sys.argv) > 3 else 'sweep'
     with tempfile.TemporaryDirectory() as folder:
         began = time.monotonic()
-        whole = subprocess.run(call(vturn, folder, []), cwd=ROOT, capture_output=True, timeout=LONGEST_S)
+        whole = subprocess.run(call(vturn, what, folder, []), cwd=ROOT, capture_output=True, timeout=LONGEST_S)
         takes_s = time.monotonic() - began
         wanted = whole.stdout + pathlib.Path(folder, 'points.csv').read_bytes()
         chance = random.Random(7)
-        journal = pathlib.Path(folder, 'sweep.journal')
+        journal = pathlib.Path(folder, 'the.journal')
         killed = 0
         while killed < kills:
             before = lines(journal)
-            process = subprocess.Popen(call(vturn, folder, ['--resume', str(journal)]), cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE)
+            process = subprocess.Popen(call(vturn, what, folder, ['--resume', str(journal)]), cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE)
             try:
                 process.wait(timeout=chance.uniform(0.0, 2.5 * takes_s / kills))
                 journal.unlink()  # it came to its end: from the start again
@@ -49,14 +56,15 @@ def main():
                     sys.exit(f'kill {killed}: {len(before)} lines stood there, now {len(after)} others')
             if chance.random() < 0.3 and journal.exists() and journal.stat().st_size > 200:  # as if the last line was cut off on its way
                 os.truncate(journal, journal.stat().st_size - chance.randrange(1, 60))
-        end = subprocess.run(call(vturn, folder, ['--resume', str(journal)]), cwd=ROOT, capture_output=True, timeout=LONGEST_S)
+        end = subprocess.run(call(vturn, what, folder, ['--resume', str(journal)]), cwd=ROOT, capture_output=True, timeout=LONGEST_S)
         if end.stdout + pathlib.Path(folder, 'points.csv').read_bytes() != wanted or end.returncode != whole.returncode:
             sys.exit('what came out in the end is not what comes out of a sweep that nobody killed')
-        again = subprocess.run(call(vturn, folder, ['--resume', str(journal)]), cwd=ROOT, capture_output=True, timeout=LONGEST_S)
-        if again.stdout != end.stdout or len(lines(journal)) != 1 + 25 * 15:
+        again = subprocess.run(call(vturn, what, folder, ['--resume', str(journal)]), cwd=ROOT, capture_output=True, timeout=LONGEST_S)
+        wanted_lines = 1 + 25 * 15 if what == 'sweep' else len(lines(journal))
+        if again.stdout != end.stdout or len(lines(journal)) != wanted_lines:
             sys.exit(f'a sweep that is done is not told again: {len(lines(journal))} lines')
-        other = subprocess.run(call(vturn, folder, ['--resume', str(journal), '--seed', '9']), cwd=ROOT, capture_output=True, text=True, timeout=LONGEST_S)
-        if other.returncode != 2 or 'the journal of another sweep' not in other.stderr:
+        other = subprocess.run(call(vturn, what, folder, ['--resume', str(journal), '--seed', '9']), cwd=ROOT, capture_output=True, text=True, timeout=LONGEST_S)
+        if other.returncode != 2 or 'the journal of another' not in other.stderr:
             sys.exit(f'another sweep took this journal: {other.stderr}')
     print(f'{killed} times killed, the same in the end')
 

@@ -169,5 +169,12 @@ TEST_CASE("trips are driven as single runs are, day for day and for any number o
         CHECK(again[0][i].time_s == single.run.time_s);
     }
     trips.plan = [](const std::vector<Setting>&) -> Plan { throw InputError("", "it is not to be", "leave it"); };
-    CHECK(trips_drive(trips)(batches).front().empty());
+    CHECK(fixtures::message_of([&] { trips_drive(trips)(batches); }).find("it is not to be") != std::string::npos);
+    trips.plan = [&](const std::vector<Setting>& settings) {
+        return settings.front().value == "61" ? throw InputError("", "not that one", "leave it")
+                                              : fixtures::compiled(text);
+    };
+    const auto some = trips_drive(trips)(batches);
+    CHECK(some[0].size() == 2 * trips.cases.size());
+    CHECK(some[1].empty());
 }

@@ -135,12 +135,26 @@ private:
              {"routes", course, robot, plan, "-o", out("routes.png")}, passed);
         step("Both plans as a page to share: forward and back on the map, with their text, plots, trips and findings:",
              {"report", course, robot, plan, slip, "-o", out("rounds.html")}, answer_no);
+        tuned();
         const std::string any_day = data("any-day.course.toml");
         step("The house is built of pieces, and tomorrow they may lie in another order. One of forty layouts:",
              {"map", any_day, "--variant", "layout 9", "-o", out("layout.png")}, passed);
         step("Plates tell the way on each of them. A plan for one wing does not hold, one for any day does:",
              {"trips", any_day, robot, plan, data("any-day.plan"), "--no-cures", "-o", out("layout-failed.png")},
              answer_no);
+    }
+
+    /// Other numbers of plans that hold.
+    void tuned() {
+        step("Where does the first plan hold, over two of its numbers? Outlined in the picture:",
+             {"sweep", data("fern-house.course.toml"), data("sprig-2.robot.toml"), data("left-first.plan"), "--filter",
+              "ferns", "--over", "cruise=36..84:12", "--over", "inside=-40..16:14", "-o", out("heat-map.png")},
+             passed);
+        step("How fast can the rounds be, and still hold on 95 of 100 days that the search never saw?",
+             {"tune", data("glass-wing.course.toml"), data("sprig-5.robot.toml"), data("rounds.plan"), "--move",
+              "cruise=36..88", "--move", "slow=24..58", "--variation", data("evened.days.toml"), "--sure", "95",
+              "--runs", "2400", "-o", out("rounds-tuned.plan"), "--picture", out("rounds-tuned.png")},
+             passed);
     }
 
     std::string data(const char* name) const { return (std::filesystem::path(data_) / name).string(); }

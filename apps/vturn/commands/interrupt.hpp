@@ -1,16 +1,20 @@
 #pragma once
 
-/// Ctrl-C as a question, for work that can stop between two steps.
+/// Ctrl-C as a question, for work that can stop between two steps; also SIGTERM, by which batch systems and mpirun end
+/// what they started.
 
 #include <csignal>
 
 namespace vturn {
 
-/// While one lives, Ctrl-C only sets a flag.
+/// While one lives, these only set a flag.
 class Interrupt {
 public:
-    Interrupt() : before_(std::signal(SIGINT, [](int) { asked_ = 1; })) { asked_ = 0; }
-    ~Interrupt() { std::signal(SIGINT, before_); }
+    Interrupt() : before_(std::signal(SIGINT, note)), term_before_(std::signal(SIGTERM, note)) { asked_ = 0; }
+    ~Interrupt() {
+        std::signal(SIGINT, before_);
+        std::signal(SIGTERM, term_before_);
+    }
     Interrupt(const Interrupt&) = delete;
     Interrupt& operator=(const Interrupt&) = delete;
 
@@ -18,7 +22,10 @@ public:
 
 private:
     static inline volatile std::sig_atomic_t asked_ = 0;
+    static void note(int) { asked_ = 1; }
+
     void (*before_)(int);
+    void (*term_before_)(int);
 };
 
 } // namespace vturn

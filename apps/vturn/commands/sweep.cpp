@@ -9,6 +9,7 @@
 #include "commands/swept_trips.hpp"
 #include "print/print.hpp"
 #include "print/progress.hpp"
+#include "ranks/crew_of_call.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
@@ -92,7 +93,7 @@ void print_sweep(const Streams& streams, const SweepAsk& ask, const std::vector<
 }
 
 /// What is swept, over all that the call itself says.
-SweepAsk asked_by(const SweepCall& call) {
+SweepAsk asked_by(const Streams& streams, const SweepCall& call) {
     SweepAsk ask;
     for (const std::string& text : call.over) {
         ask.axes.push_back(parse_axis(text));
@@ -100,6 +101,7 @@ SweepAsk asked_by(const SweepCall& call) {
     ask.points = call.fill > 0 ? fill_of(ask.axes, call.fill, call.drive.run.seed) : grid_of(ask.axes);
     ask.repeats = call.days > 0 ? call.days : call.repeats;
     ask.threads = call.jobs;
+    ask.crew = streams.crew;
     return ask;
 }
 
@@ -117,7 +119,15 @@ void begin_journal(std::optional<SweepJournal>& journal, const Streams& streams,
     for (const SweepValues& at : ask.points) {
         all.take(fmt::format("{:a}", fmt::join(at, " ")));
     }
-    journal.emplace(call.journal, all.value(), ask.points.size());
+    if (is_first(streams)) {
+        journal.emplace(call.journal, all.value(), ask.points.size());
+    }
+    if (streams.crew != nullptr) {
+        const std::string known = streams.crew->tell(journal ? journal->text() : "");
+        if (!journal) {
+            journal.emplace(known);
+        }
+    }
     if (journal->size() > 0 && !streams.quiet) {
         streams.err << fmt::format("vturn: {} of {} points are known from {}\n", journal->size(), ask.points.size(),
                                    call.journal);
@@ -128,7 +138,7 @@ void begin_journal(std::optional<SweepJournal>& journal, const Streams& streams,
 
 int sweep_numbers(const Streams& streams, const SweepCall& call) {
     const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
-    SweepAsk ask = asked_by(call);
+    SweepAsk ask = asked_by(streams, call);
     // Each file once: it may be a pipe.
     const std::string course_text = read_file(call.course);
     const std::string robot_text = read_file(call.robot);
@@ -161,8 +171,10 @@ int sweep_numbers(const Streams& streams, const SweepCall& call) {
     const Interrupt interrupt;
     Progress progress(streams);
     ask.progress = [&progress](std::size_t done, std::size_t all) { progress.tell("runs", done, all); };
-    ask.stop = [&interrupt] { return interrupt.asked(); };
+    ask.stop = stop_of(streams, interrupt);
+    wait_no_longer_when(streams, interrupt, call.journal);
     const std::vector<SweepPoint> points = sweep(ask);
+    progress.clear();
     const double sure = call.sure_pct / 100.0;
     if (!call.picture.empty()) {
         const std::string title = fmt::format("{}: {}, {}", ground.course().name, robot.name, own.plan->name());

@@ -16,6 +16,7 @@
 #include "print/print_numbers.hpp"
 #include "print/print_trips.hpp"
 #include "print/progress.hpp"
+#include "ranks/crew_of_call.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
@@ -154,13 +155,14 @@ void tell_how_long(const Streams& streams, const std::vector<TripCase>& cases, c
 
 /// Each trip over each layout of a shuffled course.
 int call_layouts(const Streams& streams, const TripsCall& call, const CourseReading& reading, const Robot& robot,
-                 const std::vector<Pilot>& pilots, const TripReportOptions& options, int layouts) {
+                 const std::vector<Pilot>& pilots, const TripReportOptions& options, int layouts, Progress& progress) {
     const MakeLayout make = [&](int number) {
         return reading.trip_ground(robot, call.trips, fmt::format("layout {}", number), call.drive.says_days());
     };
     const LayoutsReport report = report_layouts(layouts, make, pilots, options, [&](const TripCase& one) {
         return one.trip.name.find(call.filter) != std::string::npos;
     });
+    progress.clear();
     if (!call.picture.empty() && !report.stopped) {
         if (report.looked_into) {
             draw_first_failure(streams, *report.looked_into, call.picture, options.run);
@@ -291,20 +293,29 @@ int call_trips(const Streams& streams, const TripsCall& call) {
     options.progress = [&progress](const char* what, std::size_t done, std::size_t all) {
         progress.tell(what, done, all);
     };
-    options.stop = [&interrupt] { return interrupt.asked(); };
+    if (streams.crew == nullptr) {
+        options.stop = [&interrupt] { return interrupt.asked(); };
+    }
+    options.days.crew = streams.crew;
+    wait_no_longer_when(streams, interrupt, "");
     const std::vector<TripCase> cases = chosen(ground, call);
     const bool drives = drives_days(cases, options);
     const bool over_layouts = ground.course().laid && ground.course().laid->number > 0 && call.variant == as_drawn;
     const char* const of_days = call.margins ? "--margins" : call.days_picture.empty() ? nullptr : "--days-picture";
     refuse_days_asked_in_vain(of_days, drives, over_layouts);
+    if (streams.crew != nullptr && (!drives || over_layouts)) {
+        throw InputError("", "trips are shared out among processes by days, over one layout",
+                         "give --days or --sure, or start it without mpirun");
+    }
     if (drives || options.run.day > 0) {
         warn_of_days_alike(streams, ground.scene().robot());
     }
     if (over_layouts) {
-        return call_layouts(streams, call, reading, robot, pilots, options, ground.course().laid->layouts);
+        return call_layouts(streams, call, reading, robot, pilots, options, ground.course().laid->layouts, progress);
     }
     tell_how_long(streams, cases, pilots, options);
     const TripReport report = report_trips(cases, pilots, options);
+    progress.clear();
     if (report.stopped) {
         print_interrupted(streams, report);
         return interrupted;

@@ -11,6 +11,7 @@
 #include "commands/swept_trips.hpp"
 #include "print/print_tuned.hpp"
 #include "print/progress.hpp"
+#include "ranks/crew_of_call.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/write/tune_journal.hpp"
@@ -52,6 +53,20 @@ struct TuneTexts {
     std::string plan; ///< with what --set says
 };
 
+/// From a least to a greatest value, evenly where it has steps.
+bool is_range(const Axis& axis) {
+    const std::vector<double>& values = axis.values;
+    if (values.size() < 2 || !(values[0] < values[1])) {
+        return false;
+    }
+    for (std::size_t i = 1; i < values.size(); ++i) {
+        if (std::abs(values[i] - values[i - 1] - (values[1] - values[0])) > 1e-9 * std::abs(values.back())) {
+            return false; // a list
+        }
+    }
+    return true;
+}
+
 /// Which numbers may move: as the call says, else as the plan's comments do.
 std::vector<Axis> moving(const TuneCall& call, const std::string& plan) {
     const std::vector<std::string> said = call.move.empty() ? movable_lets(plan, call.plan) : call.move;
@@ -63,9 +78,9 @@ std::vector<Axis> moving(const TuneCall& call, const std::string& plan) {
     std::vector<Axis> axes;
     for (const std::string& text : said) {
         Axis axis = parse_axis(text);
-        if (axis.has_steps || axis.values.size() != 2) {
+        if (!is_range(axis)) {
             throw InputError("", fmt::format("`{}`: a number that may move has a least and a greatest value", text),
-                             "write it so: cruise=36..84");
+                             "write it so: cruise=36..84, or with a step: robot.look_ms=4..18:1");
         }
         if (axis.number.of == Setting::Of::day) {
             throw InputError("", fmt::format("`{}`: days are as they come", text),
@@ -107,7 +122,8 @@ TuneAsk asked_by(const TuneCall& call, const TuneTexts& texts, SweepAsk& driven)
         if (axis.unit.empty() && axis.number.of == Setting::Of::plan) {
             axis.unit = plan_number(texts.plan, call.plan, axis.number).unit;
         }
-        ask.numbers.push_back({written_name(axis.number), axis.values[0], axis.values[1]});
+        const double step = axis.has_steps ? axis.values[1] - axis.values[0] : 0.0;
+        ask.numbers.push_back({written_name(axis.number), axis.values.front(), axis.values.back(), step});
     }
     ask.trips = driven.cases.size();
     ask.sure = call.sure_pct / 100.0;
@@ -116,15 +132,20 @@ TuneAsk asked_by(const TuneCall& call, const TuneTexts& texts, SweepAsk& driven)
     return ask;
 }
 
-/// The plan with the winner's numbers, laid out.
-std::string tuned_plan(const TuneCall& call, const std::string& text, const std::vector<Axis>& axes,
-                       const TuneValues& values) {
+std::vector<Setting> settings_at(const std::vector<Axis>& axes, const TuneValues& values) {
     std::vector<Setting> settings;
     for (std::size_t k = 0; k < axes.size(); ++k) {
         settings.push_back(axes[k].at(values[k]));
     }
+    return settings;
+}
+
+/// The plan with the winner's numbers, laid out.
+std::string tuned_plan(const TuneCall& call, const std::string& text, const std::vector<Axis>& axes,
+                       const TuneValues& values) {
     SettingsTaken taken;
-    const Formatted laid_out = format_plan(plan_text_with(text, call.plan, settings, taken), call.plan);
+    const Formatted laid_out =
+        format_plan(plan_text_with(text, call.plan, settings_at(axes, values), taken), call.plan);
     if (laid_out.text.empty()) {
         throw InputError(laid_out.problems);
     }
@@ -142,6 +163,31 @@ void write_files(const Streams& streams, const TuneCall& call, const TuneTexts& 
     if (!call.csv.empty()) {
         write_output(streams, call.csv, tuned_csv(driven.axes, tuned));
     }
+}
+
+/// Opens the journal and lets the search go on with it.
+void begin_journal(std::optional<TuneJournal>& journal, const Streams& streams, const TuneCall& call,
+                   const TuneTexts& texts, const SweepAsk& driven, TuneAsk& ask) {
+    Fingerprint all =
+        fingerprint_of(call.drive, driven.cases.front().scene->course(), {texts.course, texts.robot, texts.plan});
+    all.take(call.trips.empty() ? "" : read_file(call.trips));
+    all.take(call.filter);
+    for (const Axis& axis : driven.axes) {
+        all.take(written_name(axis.number) + " " + axis.unit);
+    }
+    if (is_first(streams)) {
+        journal.emplace(call.journal, all.value(), ask.numbers.size(), ask.trips);
+    }
+    if (streams.crew != nullptr) {
+        const std::string known = streams.crew->tell(journal ? journal->text() : "");
+        if (!journal) {
+            journal.emplace(known, ask.numbers.size(), ask.trips);
+        }
+    }
+    if (journal->size() > 0 && !streams.quiet) {
+        streams.err << fmt::format("vturn: {} days are known from {}\n", journal->size(), call.journal);
+    }
+    ask.drive = journal->over(ask.drive);
 }
 
 int tune_numbers(const Streams& streams, const TuneCall& call) {
@@ -170,28 +216,22 @@ int tune_numbers(const Streams& streams, const TuneCall& call) {
     driven.run = call.drive.filled_for(robot);
     driven.run.day = std::max<std::uint64_t>(1, driven.run.day);
     driven.threads = call.jobs;
+    driven.crew = streams.crew;
     warn_of_days_alike(streams, ground.scene().robot());
     TuneAsk ask = asked_by(call, texts, driven);
-    std::optional<TuneJournal> journal;
+    static_cast<void>(driven.plan(settings_at(driven.axes, ask.start))); // refused here, not at each place
     ask.drive = trips_drive(driven);
+    std::optional<TuneJournal> journal;
     if (!call.journal.empty()) {
-        Fingerprint all = fingerprint_of(call.drive, ground.course(), {texts.course, texts.robot, texts.plan});
-        all.take(call.trips.empty() ? "" : read_file(call.trips));
-        all.take(call.filter);
-        for (const Axis& axis : driven.axes) {
-            all.take(written_name(axis.number) + " " + axis.unit);
-        }
-        journal.emplace(call.journal, all.value(), ask.numbers.size(), ask.trips);
-        if (journal->size() > 0 && !streams.quiet) {
-            streams.err << fmt::format("vturn: {} days are known from {}\n", journal->size(), call.journal);
-        }
-        ask.drive = journal->over(ask.drive);
+        begin_journal(journal, streams, call, texts, driven, ask);
     }
     const Interrupt interrupt;
     Progress progress(streams);
     ask.progress = [&](std::uint64_t runs) { progress.tell("runs", runs, ask.most_runs); };
-    ask.stop = [&interrupt] { return interrupt.asked(); };
+    ask.stop = stop_of(streams, interrupt);
+    wait_no_longer_when(streams, interrupt, call.journal);
     const Tuned tuned = tune(ask);
+    progress.clear();
     const std::string title = fmt::format("{}: {}, {}", ground.course().name, robot.name, own.plan->name());
     write_files(streams, call, texts, driven, ask, tuned, title);
     if (call.json) {
@@ -217,8 +257,9 @@ void add_tune(Parser& parser, Streams& streams) {
     command.plan(options->plan);
     command
         .option("--move", options->move,
-                "a number that may move and its range, named as by --set: cruise=36..84, robot.look_ms=6..20; may be "
-                "given again. Without any, what the plan says in comments: let cruise = 47 // may be 36..84")
+                "a number that may move and its range, named as by --set: cruise=36..84, with a step "
+                "robot.look_ms=6..20:1; may be given again. Without any, what the plan says in comments: let cruise = "
+                "47 // may be 36..84")
         .one_value_each();
     command.option("--sure", options->sure_pct, "percent of days on which each trip must pass")
         .shows_default()

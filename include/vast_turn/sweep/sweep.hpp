@@ -8,6 +8,7 @@
 #include <string>
 #include <vector>
 
+#include "vast_turn/base/crew.hpp"
 #include "vast_turn/sweep/axis.hpp"
 #include "vast_turn/trial/comparison.hpp"
 #include "vast_turn/trial/sureness.hpp"
@@ -35,8 +36,9 @@ struct SweepAsk {
     std::function<Plan(const std::vector<Setting>&)> plan;
     std::function<Robot(const std::vector<Setting>&)> robot; ///< asked when an axis is of the robot
     int repeats = 5; ///< runs of each case, with the seed of `run` and those after it, or its day and the days after it
-    RunOptions run{}; ///< the same seeds and days at every point
-    int threads = 0;  ///< 0: as many as there are
+    RunOptions run{};     ///< the same seeds and days at every point
+    int threads = 0;      ///< 0: as many as there are, in a crew one in each process
+    Crew* crew = nullptr; ///< several processes drive; null: this one alone
     /// A point by its number that was driven before, as `point_done` was told it; it is not driven again. Asked from
     /// one thread.
     std::function<std::optional<SweepPoint>(std::size_t)> known{};

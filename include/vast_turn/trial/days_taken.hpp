@@ -6,6 +6,7 @@
 #include <optional>
 #include <vector>
 
+#include "vast_turn/base/crew.hpp"
 #include "vast_turn/trial/causes.hpp"
 #include "vast_turn/trial/margins.hpp"
 #include "vast_turn/trial/sureness.hpp"
@@ -27,6 +28,7 @@ struct DaysTaken {
 struct DaysAsked {
     std::uint64_t days = 0;     ///< so many; with `sure` at most so many, 0: 20,000
     std::optional<double> sure; ///< until a SequentialTest of this share has decided
+    Crew* crew = nullptr;       ///< several processes drive; null: this one alone
 };
 
 /// The days as they came.

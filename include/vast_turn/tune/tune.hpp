@@ -18,6 +18,7 @@ struct TuneNumber {
     std::string name;
     double least = 0.0;
     double greatest = 1.0; ///< more than `least`
+    double step = 0.0;     ///< it moves by so much, from `least` on; 0: to values that are round to a thousandth or so
 };
 
 /// A value for each number, in their order.

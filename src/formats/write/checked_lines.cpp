@@ -8,6 +8,7 @@
 #include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
+#include <utility>
 #include <vector>
 
 #include <fmt/format.h>
@@ -89,6 +90,18 @@ void write_all(int file, std::string_view text, const std::string& path) {
     }
 }
 
+/// Takes lines as long as they are whole; where they end.
+std::size_t take_lines(const std::string& text, std::size_t from, const std::function<bool(std::string_view)>& take) {
+    for (std::size_t to = text.find('\n', from); to != std::string::npos; to = text.find('\n', from)) {
+        const auto line = unchecked(std::string_view(text).substr(from, to - from));
+        if (!line || !take(*line)) {
+            break;
+        }
+        from = to + 1;
+    }
+    return from;
+}
+
 } // namespace
 
 void Fingerprint::take(std::string_view text) {
@@ -131,10 +144,19 @@ CheckedLines::CheckedLines(const std::string& path, const Purpose& purpose,
     }
 }
 
-CheckedLines::~CheckedLines() { ::close(file_); }
+CheckedLines::CheckedLines(std::string text, const std::function<bool(std::string_view)>& take)
+    : text_(std::move(text)) {
+    take_lines(text_, 0, take);
+}
+
+CheckedLines::~CheckedLines() {
+    if (file_ >= 0) {
+        ::close(file_);
+    }
+}
 
 std::size_t CheckedLines::read(const std::string& text, const Purpose& purpose, const std::string& head,
-                               const std::function<bool(std::string_view)>& take) const {
+                               const std::function<bool(std::string_view)>& take) {
     const auto refuse = [&] {
         throw InputError(path_, fmt::format("is no journal of a {}", purpose.what),
                          "name a new file, or one that --resume began");
@@ -156,18 +178,16 @@ std::size_t CheckedLines::read(const std::string& text, const Purpose& purpose, 
                                      purpose.what),
                          "make the same call again, or name a new file");
     }
-    std::size_t from = first + 1;
-    for (std::size_t to = text.find('\n', from); to != std::string::npos; to = text.find('\n', from)) {
-        const auto line = unchecked(std::string_view(text).substr(from, to - from));
-        if (!line || !take(*line)) {
-            break;
-        }
-        from = to + 1;
-    }
-    return from;
+    const std::size_t whole = take_lines(text, first + 1, take);
+    text_ = text.substr(first + 1, whole - first - 1);
+    return whole;
 }
 
-void CheckedLines::append(const std::string& line) { write_all(file_, checked(line), path_); }
+void CheckedLines::append(const std::string& line) {
+    if (file_ >= 0) {
+        write_all(file_, checked(line), path_);
+    }
+}
 
 bool take_word(std::string_view& text, std::uint64_t& out) { return take(text, out); }
 bool take_word(std::string_view& text, int& out) { return take(text, out); }

@@ -30,10 +30,18 @@ std::optional<std::pair<std::size_t, SweepPoint>> point_in(std::string_view text
 
 SweepJournal::SweepJournal(const std::string& path, std::uint64_t fingerprint, std::size_t points)
     : lines_(path, {"sweep", "vast-turn sweep ", fmt::format("vast-turn sweep 1 {:016x} {}", fingerprint, points)},
-             [this](std::string_view line) {
-                 auto point = point_in(line);
-                 return point && (known_.insert(std::move(*point)), true);
-             }) {}
+             [this](std::string_view line) { return take(line); }) {}
+
+SweepJournal::SweepJournal(std::string text)
+    : lines_(std::move(text), [this](std::string_view line) { return take(line); }) {}
+
+bool SweepJournal::take(std::string_view line) {
+    auto point = point_in(line);
+    if (point) {
+        known_.insert(std::move(*point));
+    }
+    return point.has_value();
+}
 
 std::optional<SweepPoint> SweepJournal::known(std::size_t index) const {
     const auto at = known_.find(index);

@@ -12,6 +12,9 @@ TuneJournal::TuneJournal(const std::string& path, std::uint64_t fingerprint, std
       lines_(path, {"tuning", "vast-turn tune ", fmt::format("vast-turn tune 1 {:016x}", fingerprint)},
              [this](std::string_view line) { return take(line); }) {}
 
+TuneJournal::TuneJournal(std::string text, std::size_t numbers, std::size_t trips)
+    : numbers_(numbers), trips_(trips), lines_(std::move(text), [this](std::string_view line) { return take(line); }) {}
+
 bool TuneJournal::take(std::string_view line) {
     Key key;
     std::uint64_t runs = 0;

@@ -36,19 +36,25 @@ public:
     /// Opens or begins it. `take` is given each line that is there; what it says no to ends what is known. Throws
     /// InputError when the file cannot be opened, is in use, is for something else, or has another head.
     CheckedLines(const std::string& path, const Purpose& purpose, const std::function<bool(std::string_view)>& take);
+    /// One that only knows what another has read: of its text. Appends nothing.
+    CheckedLines(std::string text, const std::function<bool(std::string_view)>& take);
     ~CheckedLines();
     CheckedLines(const CheckedLines&) = delete;
     CheckedLines& operator=(const CheckedLines&) = delete;
+
+    /// What was known when it was opened, for other processes.
+    const std::string& text() const { return text_; }
 
     /// Writes one line behind the others, at once. Throws InputError when that fails. One call at a time.
     void append(const std::string& line);
 
 private:
     std::size_t read(const std::string& text, const Purpose& purpose, const std::string& head,
-                     const std::function<bool(std::string_view)>& take) const;
+                     const std::function<bool(std::string_view)>& take);
 
     std::string path_;
     int file_ = -1;
+    std::string text_; ///< without the head
 };
 
 /// Numbers of such lines, blank by blank: takes the first word off a text; false when it is no such number. Floating

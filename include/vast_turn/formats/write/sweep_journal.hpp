@@ -20,6 +20,10 @@ public:
     /// also for the journal of another sweep.
     SweepJournal(const std::string& path, std::uint64_t fingerprint, std::size_t points);
 
+    /// One that only knows what another has read, by its text().
+    explicit SweepJournal(std::string text);
+    const std::string& text() const { return lines_.text(); }
+
     /// A point that was done before, without its values; none when it is still to be driven.
     std::optional<SweepPoint> known(std::size_t index) const;
     /// How many are known.
@@ -28,6 +32,8 @@ public:
     void done(std::size_t index, const SweepPoint& point);
 
 private:
+    bool take(std::string_view line);
+
     std::map<std::size_t, SweepPoint> known_; // before the lines, which fill it
     CheckedLines lines_;
 };

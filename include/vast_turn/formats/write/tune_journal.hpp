@@ -22,6 +22,10 @@ public:
     /// InputError as CheckedLines does.
     TuneJournal(const std::string& path, std::uint64_t fingerprint, std::size_t numbers, std::size_t trips);
 
+    /// One that only knows what another has read, by its text(). Writes nothing.
+    TuneJournal(std::string text, std::size_t numbers, std::size_t trips);
+    const std::string& text() const { return lines_.text(); }
+
     /// How many days are known.
     std::size_t size() const { return known_.size(); }
 
