@@ -11,15 +11,16 @@ rm -rf "$out"
 mkdir -p "$out"
 SOURCE_DATE_EPOCH=$(dpkg-parsechangelog -S Timestamp)
 export SOURCE_DATE_EPOCH
+commit=$(git rev-parse HEAD) # of both builds, whatever is changed meanwhile
 
 # The tarball holds what builds by itself; how Debian packs it comes beside it.
-git archive --format=tar --prefix="vast-turn-$version/" HEAD -- . ':!debian' | gzip -9n > "$out/vast-turn_$version.orig.tar.gz"
+git archive --format=tar --prefix="vast-turn-$version/" "$commit" -- . ':!debian' | gzip -9n > "$out/vast-turn_$version.orig.tar.gz"
 
 built_in() {
     mkdir -p "$1"
     cp "$out/vast-turn_$version.orig.tar.gz" "$1"
     tar -C "$1" -xf "$1/vast-turn_$version.orig.tar.gz"
-    cp -r debian "$1/vast-turn-$version/"
+    git archive --format=tar "$commit" -- debian | tar -C "$1/vast-turn-$version" -xf -
     (cd "$1/vast-turn-$version" && dpkg-buildpackage -us -uc > "$1/log" 2>&1) || { tail -40 "$1/log" >&2; return 1; }
 }
 work=$(mktemp -d)

@@ -20,7 +20,8 @@ public:
 
     std::vector<SweepPoint> all() {
         // So many points at once that threads have enough to do and little waits in memory.
-        const std::size_t batch = std::max<std::size_t>(1, 512 / std::max<std::size_t>(1, runs_each_));
+        const std::size_t at_once = 512 * (ask_.crew != nullptr ? ask_.crew->size() : 1);
+        const std::size_t batch = std::max<std::size_t>(1, at_once / std::max<std::size_t>(1, runs_each_));
         std::vector<SweepPoint> out;
         for (std::size_t from = 0; from < ask_.points.size() && !(ask_.stop && ask_.stop()); from += batch) {
             drive(from, std::min(ask_.points.size(), from + batch), out);

@@ -57,6 +57,16 @@ Against against_first(const std::vector<char>& passed, std::size_t own, std::siz
 
 } // namespace
 
+double steering_change_pct(const Run& run) {
+    const auto steering = [](const LookRecord& l) { return 0.5 * static_cast<double>(l.right_pct - l.left_pct); };
+    double changes = 0.0;
+    for (std::size_t i = 1; i < run.looks.size(); ++i) {
+        const double change = steering(run.looks[i]) - steering(run.looks[i - 1]);
+        changes += change * change;
+    }
+    return std::sqrt(changes / std::max(1.0, static_cast<double>(run.looks.size())));
+}
+
 RunFigures figures_of(const Scene& scene, const Run& run) {
     RunFigures out;
     out.time_s = run.time_s;
@@ -64,13 +74,9 @@ RunFigures figures_of(const Scene& scene, const Run& run) {
     out.top_mm_s = fastest(run);
     out.unanswered = run.unanswered;
     TapeFinder::Hint hint;
-    double changes = 0.0;
     double asides = 0.0;
     for (std::size_t i = 0; i < run.looks.size(); ++i) {
         const LookRecord& look = run.looks[i];
-        const auto steering = [](const LookRecord& l) { return 0.5 * static_cast<double>(l.right_pct - l.left_pct); };
-        const double change = i > 0 ? steering(look) - steering(run.looks[i - 1]) : 0.0;
-        changes += change * change;
         const Vec2 array = from_robot(look.at, direction(static_cast<double>(look.heading_deg)), scene.array_middle());
         const double aside = scene.tape().distance(array, hint);
         asides += aside * aside;
@@ -78,7 +84,7 @@ RunFigures figures_of(const Scene& scene, const Run& run) {
     }
     out.losses = static_cast<double>(losses_of(scene, run).size());
     const double n = std::max(1.0, static_cast<double>(run.looks.size()));
-    out.steering_change_pct = std::sqrt(changes / n);
+    out.steering_change_pct = steering_change_pct(run);
     out.aside_mm = std::sqrt(asides / n);
     return out;
 }

@@ -185,14 +185,12 @@ private:
             const bool is_late = field_.runs() >= until;
             const bool is_last = field_.runs() + days_to_confirm(ask_.sure) * ask_.trips * 21 / 20 >= ask_.most_runs;
             const CandidateNumber one = is_late ? safest(ranked) : ranked.front();
-            if (is_last) { // there are runs for this one test
-                test(one);
-            } else if (field_.hard_days_left(one) > 0 || (!is_late && !is_raced(one))) {
+            if (!is_last && (field_.hard_days_left(one) > 0 || (!is_late && !is_raced(one)))) {
                 race_on(one);
-            } else if (!stands_off(one)) {
+            } else if (!is_last && !stands_off(one)) {
                 field_.leave_out(one);
                 caution_.back_off(one);
-            } else if (is_late || !bolder(one)) {
+            } else if (is_last || is_late || !bolder(one)) { // the last has runs for this one test
                 test(one);
             }
         }

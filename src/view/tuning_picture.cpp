@@ -41,7 +41,10 @@ std::size_t columns_for(std::size_t panels) { return panels <= 2 ? panels : pane
 void draw_frame(Canvas& canvas, const Panel& panel, const TuneNumber& number, const Axis& axis, bool first) {
     canvas.fill_rect(panel.at, {panel.size.x, Panel::strip}, {{236, 226, 220}, 1.0});
     const double step = round_step((panel.slowest - panel.fastest) / 4.0);
-    for (double s = std::ceil(panel.fastest / step) * step; s <= panel.slowest; s += step) { // NOLINT(cert-flp30-c)
+    const int first_line = static_cast<int>(std::ceil(panel.fastest / step));
+    const int last_line = static_cast<int>(std::floor(panel.slowest / step));
+    for (int i = first_line; i <= last_line; ++i) {
+        const double s = i * step;
         canvas.line({{panel.at.x, panel.y(s)}, {panel.at.x + panel.size.x, panel.y(s)}}, grid_line, 1.0);
         if (first) {
             canvas.text({panel.at.x - 8.0, panel.y(s) + 4.0}, fmt::format("{:.4g} s", s),
@@ -143,11 +146,10 @@ std::string draw_tuning(const std::vector<Axis>& axes, const TuneAsk& ask, const
         const double high = (panels_to - panels_from) / static_cast<double>(rows);
         const auto [fastest, slowest] = times_shown(tuned);
         for (std::size_t k = 0; k < axes.size(); ++k) {
+            const auto row = static_cast<double>(k / columns);
+            const auto column = static_cast<double>(k % columns);
             const Panel panel{
-                {left + wide * static_cast<double>(k % columns), panels_from + high * static_cast<double>(k / columns)},
-                {wide - 30.0, high - 52.0},
-                fastest,
-                slowest};
+                {left + wide * column, panels_from + high * row}, {wide - 30.0, high - 52.0}, fastest, slowest};
             const TuneNumber& number = ask.numbers[k];
             draw_frame(canvas, panel, number, axes[k], k % columns == 0);
             for (const TuneTried& it : tuned.tried) {

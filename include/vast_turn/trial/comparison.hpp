@@ -35,6 +35,9 @@ struct RunFigures {
     double losses = 0.0;      ///< times that the line was nowhere under the array in three looks on end
 };
 
+/// RunFigures::steering_change_pct alone, which costs little beside the others.
+double steering_change_pct(const Run& run);
+
 /// Of a run with its looks; without them what needs looks is 0.
 RunFigures figures_of(const Scene& scene, const Run& run);
 
