@@ -16,6 +16,7 @@ struct RunOfPoint {
     bool passed = false;
     double time_s = 0.0;
     double steering_pct = 0.0; ///< of one that passed
+    bool refused = false;      ///< its point cannot be driven
 };
 
 /// All that a point is driven with.

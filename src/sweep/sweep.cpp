@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <iterator>
 #include <memory>
+#include <mutex>
 #include <utility>
 
 #include "base/share_out.hpp"
@@ -12,6 +13,25 @@
 namespace vast_turn {
 
 namespace {
+
+/// What a point is driven with, made by the first thread that drives it; none when it cannot be driven.
+class OncePrepared {
+public:
+    const PointDriver* driver(const SweepAsk& ask, const SweepValues& at) {
+        std::call_once(*once_, [&] {
+            try {
+                driver_ = std::make_unique<PointDriver>(ask, at);
+            } catch (const InputError&) {
+                driver_ = nullptr; // why is told once, when its runs are counted
+            }
+        });
+        return driver_.get();
+    }
+
+private:
+    std::unique_ptr<std::once_flag> once_ = std::make_unique<std::once_flag>();
+    std::unique_ptr<PointDriver> driver_;
+};
 
 class Sweeper {
 public:
@@ -40,30 +60,21 @@ public:
 private:
     /// Points from..to (exclusive), appended.
     void drive(std::size_t from, std::size_t to, std::vector<SweepPoint>& out) {
-        std::vector<std::unique_ptr<PointDriver>> ready(to - from);
         std::vector<SweepPoint> points(to - from);
         std::vector<char> is_known(to - from);
-        for (std::size_t i = 0; i < ready.size(); ++i) {
+        for (std::size_t i = 0; i < points.size(); ++i) {
             const std::optional<SweepPoint> known = ask_.known ? ask_.known(from + i) : std::nullopt;
             is_known[i] = known.has_value();
             points[i] = known.value_or(SweepPoint{});
             points[i].at = ask_.points[from + i];
-            if (is_known[i]) {
-                continue;
-            }
-            try {
-                ready[i] = std::make_unique<PointDriver>(ask_, points[i].at);
-            } catch (const InputError& error) {
-                first_refusal_ = first_refusal_.empty() ? error.problems() : first_refusal_;
-                points[i].refused = error.problems().front().message;
-            }
         }
-        std::vector<RunOfPoint> runs(ready.size() * runs_each_);
-        std::vector<std::size_t> left(ready.size(), runs_each_);
+        std::vector<RunOfPoint> runs(points.size() * runs_each_);
+        std::vector<std::size_t> left(points.size(), runs_each_);
+        std::vector<OncePrepared> ready(points.size()); // in a crew none but those that are driven here
         const auto drive_one = [&](std::size_t i) {
             const std::size_t number = i / runs_each_;
-            if (is_known[number] == 0 && points[number].refused.empty()) {
-                runs[i] = run(*ready[number], i % runs_each_);
+            if (is_known[number] == 0) {
+                runs[i] = run(ready[number].driver(ask_, points[number].at), i % runs_each_);
             }
         };
         share_out({ask_.crew, ask_.threads}, runs.size(), drive_one, results_in(runs), [&](std::size_t i) {
@@ -82,13 +93,20 @@ private:
         std::move(points.begin(), points.end(), std::back_inserter(out));
     }
 
-    RunOfPoint run(const PointDriver& ready, std::size_t number) const {
+    RunOfPoint run(const PointDriver* ready, std::size_t number) const {
         const auto repeats = static_cast<std::size_t>(ask_.repeats);
-        return ready.run(ask_.cases[number / repeats], number % repeats);
+        return ready != nullptr ? ready->run(ask_.cases[number / repeats], number % repeats)
+                                : RunOfPoint{.refused = true};
     }
 
-    void count(SweepPoint& point, const RunOfPoint* runs) const {
-        if (!point.refused.empty()) {
+    void count(SweepPoint& point, const RunOfPoint* runs) {
+        if (runs[0].refused) {
+            try {
+                const PointDriver again(ask_, point.at); // for its reason, which did not come with the run
+            } catch (const InputError& error) {
+                first_refusal_ = first_refusal_.empty() ? error.problems() : first_refusal_;
+                point.refused = error.problems().front().message;
+            }
             return;
         }
         std::vector<double> times;

@@ -52,6 +52,7 @@ TEST_CASE("examples print what their first lines promise" * doctest::skip(fixtur
     golden::check("example-vet.txt", program(example("vet_a_plan")).out);
     golden::check("example-route.txt", program(example("tell_a_route")).out);
     golden::check("example-trips.txt", program(example("take_trips")).out);
+    golden::check("example-tune.txt", program(example("tune_numbers")).out);
     golden::check("example-step.txt", program(example("step_through_a_run")).out);
     const fixtures::Folder folder;
     golden::check("example-draw.txt", program(example("draw_a_course") + " " + folder.file("aisle.course.toml")).out);

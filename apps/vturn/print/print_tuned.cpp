@@ -1,6 +1,7 @@
 #include "print/print_tuned.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
@@ -73,6 +74,14 @@ void print_tuned(const Streams& streams, const std::string& title, const std::ve
     streams.out << "\n";
     if (tuned.winner) {
         print_winner(streams, ask, tuned);
+        for (std::size_t k = 0; k < axes.size(); ++k) {
+            const double value = tuned.tried[*tuned.winner].at[k];
+            if (!(value > ask.numbers[k].least && value < ask.numbers[k].greatest)) {
+                streams.out << fmt::format(
+                    "{} is at an end of what it may be: allow it more, and it may be faster yet\n",
+                    ask.numbers[k].name);
+            }
+        }
         if (tuned.winner == std::size_t{0}) {
             streams.out << "nothing faster was found than what it is now\n";
         }

@@ -32,7 +32,8 @@ struct SweepAsk {
     std::vector<Axis> axes;
     std::vector<SweepValues> points;
     std::vector<TripCase> cases; ///< of the robot as its file describes it; their scenes must outlive the call
-    /// The plan and the robot at a point; called from one thread. What they throw as InputError refuses the point.
+    /// The plan and the robot at a point; called from any thread, several at once. What they throw as InputError
+    /// refuses the point.
     std::function<Plan(const std::vector<Setting>&)> plan;
     std::function<Robot(const std::vector<Setting>&)> robot; ///< asked when an axis is of the robot
     int repeats = 5; ///< runs of each case, with the seed of `run` and those after it, or its day and the days after it
