@@ -274,8 +274,11 @@ private:
         while (true) {
             const std::vector<TuneRun> more = field_.drive_apart(one, next_day_, 10);
             next_day_ += 10;
-            if (more.empty()) {
-                return; // used up before it was decided
+            if (more.empty()) { // used up before it was decided, or it cannot be driven on those days
+                if (!field_.is_over()) {
+                    field_.refute(one, first_day, runs);
+                }
+                return;
             }
             runs.insert(runs.end(), more.begin(), more.end());
             for (std::size_t i = 0; i < more.size(); ++i) {

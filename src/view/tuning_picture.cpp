@@ -146,7 +146,8 @@ std::string draw_tuning(const std::vector<Axis>& axes, const TuneAsk& ask, const
         const double high = (panels_to - panels_from) / static_cast<double>(rows);
         const auto [fastest, slowest] = times_shown(tuned);
         for (std::size_t k = 0; k < axes.size(); ++k) {
-            const auto row = static_cast<double>(k / columns);
+            const std::size_t rows_above = k / columns;
+            const auto row = static_cast<double>(rows_above);
             const auto column = static_cast<double>(k % columns);
             const Panel panel{
                 {left + wide * column, panels_from + high * row}, {wide - 30.0, high - 52.0}, fastest, slowest};
