@@ -43,10 +43,10 @@ PointDriver::PointDriver(const SweepAsk& ask, const SweepValues& at) : run_(ask.
     check_fit(robot_ ? *robot_ : ask.cases.front().scene->robot(), *plan_);
 }
 
-RunOfPoint PointDriver::run(const TripCase& one, std::size_t n, bool with_steering) const {
+RunOfPoint PointDriver::run(const TripCase& one, std::size_t n) const {
     const Scene& where = scene(one);
     const TripResult result = try_trip(where, *plan_, one.trip, nth_run(run_, n));
-    return {result.passed, result.run.time_s, result.passed && with_steering ? steering_change_pct(result.run) : 0.0};
+    return {result.passed, result.run.time_s, result.passed ? steering_change_pct(result.run) : 0.0};
 }
 
 } // namespace vast_turn

@@ -25,8 +25,8 @@ public:
     /// Made for its values. Keeps references to what `ask` has. Throws InputError when it cannot be driven.
     PointDriver(const SweepAsk& ask, const SweepValues& at);
 
-    /// One run of a case: with the n-th seed or day. `with_steering`: that takes looks that are kept.
-    RunOfPoint run(const TripCase& one, std::size_t n, bool with_steering = true) const;
+    /// One run of a case: with the n-th seed or day.
+    RunOfPoint run(const TripCase& one, std::size_t n) const;
 
 private:
     const Scene& scene(const TripCase& one) const { return robot_ ? scenes_.at(one.scene) : *one.scene; }

@@ -54,7 +54,7 @@ TuneDrive trips_drive(SweepAsk trips) {
             }
             try {
                 const RunOfPoint it = drivers[made]->run(
-                    ask.cases[run % cases], static_cast<std::size_t>(batches[i].first_day) - 1 + run / cases, false);
+                    ask.cases[run % cases], static_cast<std::size_t>(batches[i].first_day) - 1 + run / cases);
                 runs[k] = {it.passed, it.time_s};
             } catch (const InputError&) {
                 if (batches[i].at == *first) {

@@ -41,8 +41,7 @@ public:
     virtual bool agree(bool said) = 0;
     virtual std::string tell(const std::string& said) = 0;
 
-    /// Whether others are to be waited for no longer; asked by the first while it waits. It then ends by throwing what
-    /// `given_up` throws.
+    /// Asked by the first while it waits for others in share(); what it throws ends that.
     std::function<void()> ask_whether_to_give_up;
 };
 

@@ -63,7 +63,7 @@ enum class TuneStage : std::uint8_t {
     start,   ///< what the numbers were
     spread,  ///< evenly over the ranges
     local,   ///< by the optimiser, around the best of those
-    between, ///< between one that held and a faster one that did not
+    between, ///< beside one that held: half way to a faster one that did not, past it, or right beside it
 };
 
 /// "start", "spread", "local", "between".
