@@ -112,6 +112,9 @@ TEST_CASE("the model plans say in C what they say in the runtime, look for look"
     std::vector<Plan> plans;
     std::vector<std::uint32_t> seeds;
     for (const auto& entry : std::filesystem::directory_iterator("data/fern-house/plans")) {
+        if (fixtures::sanitized() && plans.size() >= 8) { // each is compiled, which takes longest
+            break;
+        }
         plans.push_back(load_plan(entry.path().string()));
         seeds.push_back(static_cast<std::uint32_t>(plans.size()));
     }
@@ -119,7 +122,7 @@ TEST_CASE("the model plans say in C what they say in the runtime, look for look"
         plans.push_back(load_plan(fmt::format("data/fern-house/{}.plan", name)));
         seeds.push_back(static_cast<std::uint32_t>(plans.size()));
     }
-    CHECK(plans.size() >= 30);
+    CHECK(plans.size() >= (fixtures::sanitized() ? 13 : 30));
     std::set<EventKind> seen;
     for (const NumberKind numbers : {NumberKind::binary64, NumberKind::binary32}) {
         compare(plans, seeds, fixtures::rounds(10000, 2000, 500), numbers, seen);

