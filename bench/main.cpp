@@ -14,6 +14,7 @@
 #include "graph.hpp"
 #include "judging.hpp"
 #include "loop.hpp"
+#include "side_by_side.hpp"
 #include "stepping.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
@@ -66,6 +67,7 @@ struct Work {
     vast_turn::Course course = bench::winding_loop();
     vast_turn::Robot robot = bench::five_sensors();
     vast_turn::Plan plan = bench::follower();
+    vast_turn::Plan pid = vast_turn::load_plan("data/fern-house/plans/five-pid.plan");
     vast_turn::Scene scene{course, robot};
     vast_turn::Robot imperfect_robot = imperfect();
     vast_turn::Robot weighed_robot = weighed();
@@ -131,11 +133,15 @@ bool agree(const Work& work) {
     return true;
 }
 
+/// Tape that lies a little off and has faded, and a motor that is weaker than the other.
+std::vector<vast_turn::DayValue> other_day() {
+    using vast_turn::Quantity;
+    return {{Quantity::tape_off, 0, 1.5}, {Quantity::line_faded, 0, 0.1}, {Quantity::left_motor, 0, 0.97}};
+}
+
 /// The loop by robots that are not ideal.
 void register_imperfect(const Work& work) {
-    using vast_turn::Quantity;
     using Day = std::vector<vast_turn::DayValue>;
-    const Day day{{Quantity::tape_off, 0, 1.5}, {Quantity::line_faded, 0, 0.1}, {Quantity::left_motor, 0, 0.97}};
     const auto over = [](benchmark::State& state, const vast_turn::Scene& scene, const vast_turn::Plan& plan,
                          const Day& values) {
         for (auto step : state) {
@@ -147,7 +153,7 @@ void register_imperfect(const Work& work) {
             ->Unit(benchmark::kMillisecond);
     };
     add("with_weight", work.weighed_scene, {});
-    add("everything_on", work.imperfect_scene, day);
+    add("everything_on", work.imperfect_scene, other_day());
 }
 
 } // namespace
@@ -164,7 +170,7 @@ int main(int argc, char** argv) {
         benchmark::RegisterBenchmark(name, measure, way, std::cref(work))->Unit(benchmark::kMillisecond);
     }
     register_imperfect(work);
-    const vast_turn::Plan pid = vast_turn::load_plan("data/fern-house/plans/five-pid.plan");
+    const vast_turn::Plan& pid = work.pid;
     const std::vector<vast_turn::Look> looks = bench::aisle_looks(pid);
     if (!bench::same_answers(pid, looks)) {
         std::fprintf(stderr, "the plan and the logic by hand do not agree\n");
@@ -184,6 +190,11 @@ int main(int argc, char** argv) {
     benchmark::RegisterBenchmark("graph_of_2.4x1.2_m", find_graph, std::cref(table_top))->Unit(benchmark::kMillisecond);
     benchmark::RegisterBenchmark("graph_of_10x10_m", find_graph, std::cref(hall))->Unit(benchmark::kMillisecond);
     bench::register_judging();
+    const std::vector<vast_turn::DayValue> day = other_day();
+    bench::register_side_by_side("ideal_table", work.scene, work.plan, {});
+    bench::register_side_by_side("ideal_pid", work.scene, work.pid, {});
+    bench::register_side_by_side("with_weight", work.weighed_scene, work.plan, {});
+    bench::register_side_by_side("everything_on", work.imperfect_scene, work.plan, day);
     bench::register_stepping("ideal", work.scene, work.plan);
     bench::register_stepping("everything_on", work.imperfect_scene, work.plan);
     Times times;
@@ -194,6 +205,7 @@ int main(int argc, char** argv) {
         std::printf("a look of the five-sensor PID plan: %.1f ns; by hand: %.1f ns; plan / by hand: %.2f\n", plan_ns,
                     hand_ns, plan_ns / hand_ns);
     }
+    bench::print_side_by_side([&times](const std::string& name) { return times.median(name); });
     bench::print_judging([&times](const std::string& name) { return times.median(name); });
     const double mine = times.median("library");
     if (mine > 0.0) {

@@ -6,7 +6,6 @@
 
 #include <fmt/format.h>
 
-#include "sim/chances.hpp"
 #include "vast_turn/base/noise.hpp"
 #include "vast_turn/runtime/reckoning.hpp"
 
@@ -71,7 +70,7 @@ bool Driver::is_over(Run& run) {
 
 bool Driver::to_look(Run& run) {
     if (at_look_ && answer_.halted) {
-        finish(run, Ending::halted, "its decision logic said halt");
+        finish_halted(run);
         return false;
     }
     if (at_look_) {
@@ -94,23 +93,36 @@ bool Driver::to_look(Run& run) {
 
 /// Unless it is lost.
 bool Driver::take_look() {
-    const Robot& robot = ground_->scene.robot();
-    const RunOptions& options = ground_->options;
-    const std::uint64_t number = look_number_++;
-    const Chances chances{by_chance_ ? random_draw(ground_->seed, Stream::looks, number) : Draw{}};
-    if (happens(robot.lost_often, chances.lost())) {
+    const std::optional<Chances> chances = begin_look();
+    if (!chances) {
         return false;
     }
-    const double t_s = seconds(step_);
-    eyes_.look(body_, t_s, number, look_, record_);
+    eyes_.look(body_, seconds(step_), look_number_ - 1, look_, record_);
+    finish_look(*chances);
+    return true;
+}
+
+/// Counts it; none when it is lost.
+std::optional<Chances> Driver::begin_look() {
+    const std::uint64_t number = look_number_++;
+    const Chances chances{by_chance_ ? random_draw(ground_->seed, Stream::looks, number) : Draw{}};
+    if (happens(ground_->scene.robot().lost_often, chances.lost())) {
+        return std::nullopt;
+    }
+    return chances;
+}
+
+/// All but the line sensors.
+void Driver::finish_look(const Chances& chances) {
+    const Robot& robot = ground_->scene.robot();
+    const RunOptions& options = ground_->options;
     look_.clock_ms = static_cast<double>(step_) * options.step_ms;
     if (options.numbers == runtime::NumberKind::binary32) {
         look_.clock_ms = clock_ms<runtime::Binary32>(static_cast<std::uint64_t>(std::llround(1000.0 * look_.clock_ms)));
     }
-    surroundings_.look(body_, t_s, number, chances, referee_.things(), look_);
+    surroundings_.look(body_, seconds(step_), look_number_ - 1, chances, referee_.things(), look_);
     late_by_ = (happens(robot.late_often, chances.late()) ? late_steps_ : 0) +
                varies_steps_ * chances.delay() / 65536; // anything up to that, evenly
-    return true;
 }
 
 void Driver::answered(Run& run) {
@@ -153,13 +165,15 @@ LookRecord Driver::record() const {
     return record;
 }
 
-/// To the next moment at which something is to be done.
-void Driver::go_on(Run& run) {
+/// The step at which something is to be done next, once the motors have what has reached them.
+std::int64_t Driver::next_moment() {
     obey();
-    std::int64_t until = std::min({next_look_, last_, step_ + longest_});
-    if (!queue_.empty()) {
-        until = std::min(until, queue_.next().at_step);
-    }
+    const std::int64_t until = std::min({next_look_, last_, step_ + longest_});
+    return queue_.empty() ? until : std::min(until, queue_.next().at_step);
+}
+
+void Driver::go_on(Run& run) {
+    const std::int64_t until = next_moment();
     move(static_cast<int>(until - step_), run);
     step_ = until;
 }

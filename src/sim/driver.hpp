@@ -8,6 +8,7 @@
 #include <string>
 #include <vector>
 
+#include "sim/chances.hpp"
 #include "sim/command_queue.hpp"
 #include "sim/drivetrain.hpp"
 #include "sim/eyes.hpp"
@@ -69,10 +70,15 @@ public:
     std::size_t memory_bytes() const;
 
 private:
+    friend class LaneGroup; // does the same for several side by side
     bool is_over(Run& run);
     bool take_look();
+    std::optional<Chances> begin_look();
+    void finish_look(const Chances& chances);
     void note_events(double t_s, Run& run);
     void go_on(Run& run);
+    std::int64_t next_moment();
+    void finish_halted(Run& run) { finish(run, Ending::halted, "its decision logic said halt"); }
     void move(int steps, Run& run);
     void note_touches(Run& run);
     void obey();

@@ -48,7 +48,17 @@ public:
         return eyes_.capacity() * sizeof(Eye) + curves_.capacity() * sizeof(PowerCurve) + floor_.memory_bytes();
     }
 
+    /// Whether counts are those of the painted surface and noise alone, so that several robots' can be had side by
+    /// side.
+    bool are_plain() const {
+        return perfect_ && curves_.empty() && doubles_.empty() && reader_.numbers() == runtime::NumberKind::binary64;
+    }
+
+    /// They have told that before.
+    void recall(const ArrayReader::Past& past) { reader_.recall(past); }
+
 private:
+    friend class LaneEyes;
     using Spots = std::array<SpotMap::Spot, max_sensors>; // filled as far as there are sensors
 
     void noise(std::uint64_t look_number, double* counts) const;

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "sim/small_turn.hpp"
+
 namespace vast_turn {
 
 namespace {
@@ -9,21 +11,8 @@ namespace {
 // Up to these the quadrature and the series below are exact to parts in 1e10 and in 1e15.
 constexpr double most_turn = 0.125; // of a stride, radians
 constexpr double most_lags = 0.25;  // of a stride, as a part of the lag
-// Below this a wheel stands, mm/s: in a year it would roll less than an atom's width. A lag alone never stops one, and
-// numbers that have almost died out are slow to reckon with.
-constexpr double standstill = 1e-20;
 
-bool stands(double target, double now) { return !(std::abs(target) > 0.0) && std::abs(now) < standstill; }
-
-/// Sine and cosine of small angles, by their Taylor series.
-template <std::size_t n>
-void small_turns(const std::array<double, n>& turn, std::array<double, n>& sine, std::array<double, n>& cosine) {
-    for (std::size_t i = 0; i < n; ++i) {
-        const double q = turn[i] * turn[i];
-        sine[i] = turn[i] * (1.0 - q * (1.0 / 6.0 - q * (1.0 / 120.0 - q * (1.0 / 5040.0 - q * (1.0 / 362880.0)))));
-        cosine[i] = 1.0 - q * (1.0 / 2.0 - q * (1.0 / 24.0 - q * (1.0 / 720.0 - q * (1.0 / 40320.0))));
-    }
-}
+bool stands(double target, double now) { return !(std::abs(target) > 0.0) && std::abs(now) < Motion::standstill; }
 
 } // namespace
 
@@ -67,8 +56,10 @@ void Motion::move(Body& body, const Stride& stride, Pace& speed, Pace& turn) {
     std::array<double, points> cosine;
     for (std::size_t i = 0; i < points; ++i) {
         turned[i] = turn.target * stride.time_s[i] + turn.rest * stride.gone_s[i];
+        const SmallTurn small = small_turn(turned[i]);
+        sine[i] = small.sine;
+        cosine[i] = small.cosine;
     }
-    small_turns(turned, sine, cosine);
     double forward = 0.0;
     double sideways = 0.0; // to the left of where it faced
     for (std::size_t i = 0; i < nodes; ++i) {

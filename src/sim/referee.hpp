@@ -2,6 +2,7 @@
 
 /// Watches a run: which places it visits, and when it must end.
 
+#include <cmath>
 #include <string>
 #include <vector>
 
@@ -37,7 +38,6 @@ public:
     const RunVerdict& verdict() const { return verdict_; }
     const ThingsThere& things() const { return things_; }
 
-private:
     /// As long as the point stays within `room` of where it was, the answer cannot have changed.
     struct Settled {
         Vec2 at;
@@ -45,6 +45,15 @@ private:
         bool holds(Vec2 p) const { return room_mm > 0.0 && dot(p - at, p - at) < room_mm * room_mm; }
     };
 
+    /// As long as the robot stands within the one, and the middle of its array within the other, look_at() need not be
+    /// asked: it would say no, and note nothing. The array's is without room while it is off the tape.
+    const Settled& settled() const { return settled_; }
+    Settled array_settled() const {
+        return !has_tape_ ? Settled{{}, HUGE_VAL} : (array_off_ ? Settled{} : array_settled_);
+    }
+    Vec2 array_middle() const { return array_middle_; }
+
+private:
     void leave_room(double mm) { settled_.room_mm = mm < settled_.room_mm ? mm : settled_.room_mm; }
     void places(const Body& body, double t_s, Run& run);
     bool must_end(const Body& body, double t_s, Run& run);

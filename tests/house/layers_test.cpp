@@ -45,6 +45,7 @@ const std::vector<Room> rooms = {
     {"settings", with(up_to_plan, {"robot"})},
     {"emit", with(up_to_plan, {"robot"})},
     {"sim", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot"})},
+    {"many", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"step", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"vet", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "emit", "sim"})},
     {"trial", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},

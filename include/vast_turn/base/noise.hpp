@@ -33,6 +33,15 @@ enum class Stream : std::uint32_t {
 using Draw = std::array<std::uint16_t, 8>;
 Draw random_draw(std::uint64_t seed, Stream stream, std::uint64_t index);
 
+/// How many draws random_draws() makes at once.
+inline constexpr std::size_t draws_at_once = 16;
+
+/// The same draws of several seeds at once, each at an index of its own: number `n` of draw `k` is
+/// (out[n / 2][k] >> 16 * (n % 2)) & 0xFFFF.
+void random_draws(const std::array<std::uint64_t, draws_at_once>& seeds, Stream stream,
+                  const std::array<std::uint64_t, draws_at_once>& indexes,
+                  std::array<std::array<std::uint32_t, draws_at_once>, 4>& out);
+
 /// Standard normal values (mean 0, standard deviation 1) from uniform 16-bit numbers: the normal
 /// quantile in the middle of each of 16,384 equal parts (the lowest two bits do not count). So values
 /// lie 0.00015 apart where they are most frequent, and the largest is 4.0: fine enough for noise that
@@ -43,6 +52,9 @@ public:
     static const NormalQuantile& table();
 
     double operator()(std::uint16_t bits) const { return static_cast<double>(values_[bits >> 2U]); }
+
+    /// The value of the part of this number: that of bits / 4.
+    float of_part(std::size_t part) const { return values_[part]; }
 
 private:
     NormalQuantile();

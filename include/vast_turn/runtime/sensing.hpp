@@ -44,6 +44,13 @@ public:
         return above < 1.0 ? above : 1.0;
     }
 
+    /// What reading() and is_line() reckon with: counts over the floor, readings per count, the reading from which a
+    /// bit goes on, and that below which it goes off.
+    constexpr double floor_counts() const { return floor_; }
+    constexpr double per_count() const { return per_count_; }
+    constexpr double on_from() const { return on_from_; }
+    constexpr double off_below() const { return off_below_; }
+
     /// Whether a reading is line, given whether the one before was.
     constexpr bool is_line(double reading, bool was_line) const {
         return reading >= (was_line ? off_below_ : on_from_);
@@ -80,6 +87,9 @@ public:
 
     /// How many sensors there are.
     constexpr int count() const { return count_; }
+
+    /// The scale of one of them, from 0 at the left.
+    constexpr const BasicSensorScale<Numbers>& scale(int sensor) const { return scales_[sensor]; }
 
     /// Fills `readings` (as many as there are sensors) and returns the bits: bit k is set when sensor k+1 sees line.
     constexpr std::uint8_t read(const double* raw_counts, double* readings) {

@@ -51,6 +51,12 @@ public:
     /// From `look.sensor` with the bits given too, as a log has them.
     void from_readings(Look& look, Pattern pattern) { finish(look, pattern.bits, pattern.count); }
 
+    /// What it reckons with: scales, weights of the offset, and the side of each pattern (0 of a balanced one).
+    const ArrayScale& scales() const { return scale_; }
+    const std::array<double, max_sensors>& weights() const { return weights_; }
+    const std::array<double, 1U << max_sensors>& sides() const { return side_; }
+    runtime::NumberKind numbers() const { return numbers_; }
+
     /// What it remembers of the looks before.
     struct Past {
         std::uint8_t bits = 0; ///< as Look::line_bits

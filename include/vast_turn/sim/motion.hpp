@@ -40,7 +40,12 @@ public:
     /// those of the robot's motors.
     void advance(Body& body, int steps, double left_target_mm_s, double right_target_mm_s) const;
 
+    /// Below this a wheel stands, mm/s: in a year it would roll less than an atom's width. A lag alone never stops one,
+    /// and numbers that have almost died out are slow to reckon with.
+    static constexpr double standstill = 1e-20;
+
 private:
+    friend class LaneMotion; // moves several side by side
     static constexpr std::size_t nodes = 3;
     static constexpr std::size_t points = nodes + 1; // the last is the end of the stride
     static constexpr std::size_t longest_stride = 16;

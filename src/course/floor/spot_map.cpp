@@ -4,6 +4,7 @@
 #include <cstddef>
 #include <mutex>
 
+#include "base/wide.hpp"
 #include "vast_turn/course/floor/surface.hpp"
 
 namespace vast_turn {
@@ -149,29 +150,41 @@ struct SpotMap::Filter {
     }
 };
 
+namespace {
+
+// Values lie in blocks of a cache line each.
+constexpr std::uint32_t tile_side = 64;
+constexpr std::uint32_t tile_cells = tile_side * tile_side;
+constexpr std::uint32_t block_columns = 8;
+constexpr std::uint32_t block_rows = 4;
+constexpr std::uint32_t block_cells = block_columns * block_rows;
+
+/// Where the values of a column or row begin: `i` is its number, counted from the first of a tile.
+constexpr std::uint32_t column_begins(std::uint32_t i) {
+    return i / tile_side * tile_cells + i % tile_side / block_columns * block_cells + i % block_columns;
+}
+constexpr std::uint32_t row_begins(std::uint32_t i, std::uint32_t tiles_across) {
+    return i / tile_side * (tiles_across * tile_cells) +
+           i % tile_side / block_rows * (tile_side / block_columns * block_cells) + i % block_rows * block_columns;
+}
+
+} // namespace
+
 void SpotMap::lay_out(std::size_t columns, std::size_t rows) {
-    constexpr std::size_t block_columns = 8;
-    constexpr std::size_t block_rows = 4;
-    constexpr std::size_t block = block_columns * block_rows;
-    constexpr std::size_t tile = tile_side * tile_side;
+    static_assert(SpotMap::tile_side == vast_turn::tile_side);
     // The first tile that is not all margin begins where the filter does.
     to_tile_ = (tile_side - static_cast<std::size_t>(filter_->reach) % tile_side) % tile_side;
     // A tile more than there are, since whoever looks asks for the next one too.
     tiles_across_ = (columns + to_tile_) / tile_side + 2;
     const std::size_t tiles = tiles_across_ * ((rows + to_tile_) / tile_side + 2);
     for (std::size_t i = to_tile_; i < columns + to_tile_; ++i) {
-        const std::size_t within = i % tile_side;
-        column_.push_back(
-            static_cast<std::uint32_t>(i / tile_side * tile + within / block_columns * block + within % block_columns));
+        column_.push_back(column_begins(static_cast<std::uint32_t>(i)));
     }
     for (std::size_t j = to_tile_; j < rows + to_tile_; ++j) {
-        const std::size_t within = j % tile_side;
-        row_.push_back(static_cast<std::uint32_t>(j / tile_side * tiles_across_ * tile +
-                                                  within / block_rows * (tile_side / block_columns) * block +
-                                                  within % block_rows * block_columns));
+        row_.push_back(row_begins(static_cast<std::uint32_t>(j), static_cast<std::uint32_t>(tiles_across_)));
     }
     tiles_ = std::make_unique<std::atomic<TileState>[]>(tiles);
-    filter_->values.resize(tiles * tile);
+    filter_->values.resize(tiles * tile_cells);
     values_ = filter_->values.data();
 }
 
@@ -187,6 +200,90 @@ SpotMap::SpotMap(const Surface& surface, Light light, double spot_mm)
 }
 
 SpotMap::~SpotMap() = default;
+
+namespace {
+
+using Indexes = std::array<std::uint32_t, SpotMap::points_at_once>;
+
+/// Of several points: the tile of each, and where its four values are.
+struct Places {
+    Indexes tile;
+    Indexes left;
+    Indexes right;
+    Indexes upper;
+    Indexes lower;
+};
+
+VAST_TURN_WIDE void find_places(const Indexes& column, const Indexes& row, std::uint32_t shift, std::uint32_t across,
+                                Places& places) {
+    for (std::size_t k = 0; k < SpotMap::points_at_once; ++k) {
+        const std::uint32_t i = column[k] + shift;
+        const std::uint32_t j = row[k] + shift;
+        places.tile[k] = j / tile_side * across + i / tile_side;
+        places.left[k] = column_begins(i);
+        places.right[k] = column_begins(i + 1);
+        places.upper[k] = row_begins(j, across);
+        places.lower[k] = row_begins(j + 1, across);
+    }
+}
+
+/// The four values of each.
+struct FourValues {
+    std::array<std::int32_t, SpotMap::points_at_once> upper_left;
+    std::array<std::int32_t, SpotMap::points_at_once> upper_right;
+    std::array<std::int32_t, SpotMap::points_at_once> lower_left;
+    std::array<std::int32_t, SpotMap::points_at_once> lower_right;
+};
+
+/// Places along one axis, in values: which comes before it, and how far it is to the next.
+VAST_TURN_WIDE void split_axis(const SpotMap::Numbers& at, double per_mm, double shift, double limit, Indexes& before,
+                               SpotMap::Numbers& part) {
+    for (std::size_t k = 0; k < SpotMap::points_at_once; ++k) {
+        const double v = at[k] * per_mm + shift;
+        const double above = v > 0.0 ? v : 0.0;
+        const double within = above < limit ? above : limit;
+        const int whole = static_cast<int>(within);
+        before[k] = static_cast<std::uint32_t>(whole);
+        part[k] = within - whole;
+    }
+}
+
+/// As SpotMap::value() has it.
+VAST_TURN_WIDE void mix_values(const FourValues& values, const SpotMap::Numbers& fx, const SpotMap::Numbers& fy,
+                               double unit, SpotMap::Numbers& out) {
+    for (std::size_t k = 0; k < SpotMap::points_at_once; ++k) {
+        const double top = values.upper_left[k] + fx[k] * (values.upper_right[k] - values.upper_left[k]);
+        const double bottom = values.lower_left[k] + fx[k] * (values.lower_right[k] - values.lower_left[k]);
+        out[k] = (top + fy[k] * (bottom - top)) * unit;
+    }
+}
+
+} // namespace
+
+void SpotMap::at_many(const Numbers& x, const Numbers& y, Numbers& out) const {
+    Indexes column;
+    Indexes row;
+    Numbers fx;
+    Numbers fy;
+    split_axis(x, cells_per_mm_, shift_, x_limit_, column, fx);
+    split_axis(y, cells_per_mm_, shift_, y_limit_, row, fy);
+    Places places;
+    find_places(column, row, static_cast<std::uint32_t>(to_tile_), static_cast<std::uint32_t>(tiles_across_), places);
+    for (const std::uint32_t tile : places.tile) {
+        if (tiles_[tile].load(std::memory_order_acquire) != TileState::surrounded) {
+            make_tile(tile);
+        }
+    }
+    FourValues values;
+    const std::uint16_t* const from = values_;
+    for (std::size_t k = 0; k < points_at_once; ++k) {
+        values.upper_left[k] = from[places.left[k] + places.upper[k]];
+        values.upper_right[k] = from[places.right[k] + places.upper[k]];
+        values.lower_left[k] = from[places.left[k] + places.lower[k]];
+        values.lower_right[k] = from[places.right[k] + places.lower[k]];
+    }
+    mix_values(values, fx, fy, 1.0 / full, out);
+}
 
 void SpotMap::filter_tile(std::size_t tile) const {
     if (tiles_[tile].load(std::memory_order_relaxed) != TileState::nothing) {

@@ -60,6 +60,12 @@ public:
     /// Mean reflectance 0..1 under a spot centred at `p`, mm on the board; beyond it that of `beyond`.
     double at(Vec2 p) const { return value(locate(p)); }
 
+    /// How many points at_many() takes.
+    static constexpr std::size_t points_at_once = 16;
+    using Numbers = std::array<double, points_at_once>;
+    /// The same of several points: their x and y, and where what at() gives for each of them goes.
+    void at_many(const Numbers& x, const Numbers& y, Numbers& out) const;
+
     /// Where a reading comes from. Whoever wants several readings locates them all first: the memory
     /// is asked for at once and is there when the values are taken.
     struct Spot {

@@ -1,0 +1,40 @@
+#pragma once
+
+/// Many runs of one plan, robot and course, several side by side on each thread.
+
+#include <cstddef>
+#include <functional>
+#include <vector>
+
+#include "vast_turn/plan/plan.hpp"
+#include "vast_turn/sim/run.hpp"
+#include "vast_turn/sim/scene.hpp"
+
+namespace vast_turn {
+
+/// How they are made; it changes nothing but how long they take.
+struct ManyOptions {
+    std::size_t lanes = 16; ///< robots side by side on a thread, 1 to 16 (others are taken for the nearest of these)
+    int jobs = 1;           ///< threads; 0 for as many as there are processors
+};
+
+/// Takes a run by its number among the options; the run is the taker's.
+using TakeRun = std::function<void(std::size_t number, Run& run)>;
+
+/// Makes a run for each of the options, and gives each to `take` when it is over, in no order: on any thread, several
+/// at once when there are several threads. Each is the run that drive(scene, plan, options) makes, bit for bit.
+///
+/// What all robots have in common is reckoned for all lanes at once: places, spots, noise, counts, readings, motion.
+/// The plan is carried out lane by lane, and so is what a robot has beyond plain line sensors and wheels (weight,
+/// colours, range, sensors that lag or drift): it takes as long there as in drive().
+///
+/// Throws InputError as drive() does, when all runs that could be made were given away, or not; what `take` throws is
+/// passed on in the same way.
+void drive_many(const Scene& scene, const Plan& plan, const std::vector<RunOptions>& options, const TakeRun& take,
+                const ManyOptions& many = {});
+
+/// The same, all kept: run `n` is that of options[n].
+std::vector<Run> drive_many(const Scene& scene, const Plan& plan, const std::vector<RunOptions>& options,
+                            const ManyOptions& many = {});
+
+} // namespace vast_turn

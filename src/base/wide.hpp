@@ -1,0 +1,24 @@
+#pragma once
+
+/// The same for several side by side, in loops that a compiler turns into vector instructions.
+
+#include <array>
+#include <cstddef>
+
+// On machines of this kind a function with it is compiled for several generations of them, and the best that there is
+// is taken when the program starts. All give the same bits: none joins a product and a sum into one rounding.
+#if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__) && !defined(__SANITIZE_THREAD__)
+#define VAST_TURN_WIDE __attribute__((target_clones("avx512f", "avx2", "default")))
+#else
+#define VAST_TURN_WIDE
+#endif
+
+namespace vast_turn {
+
+/// So many go side by side.
+inline constexpr std::size_t lanes_wide = 16;
+
+/// One number of each.
+template <class T> struct alignas(64) Wide : std::array<T, lanes_wide> {};
+
+} // namespace vast_turn

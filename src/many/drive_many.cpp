@@ -1,0 +1,52 @@
+#include "vast_turn/many/drive_many.hpp"
+
+#include <algorithm>
+#include <atomic>
+#include <thread>
+
+#include "base/parallel.hpp"
+#include "many/lane_group.hpp"
+
+namespace vast_turn {
+
+void drive_many(const Scene& scene, const Plan& plan, const std::vector<RunOptions>& options, const TakeRun& take,
+                const ManyOptions& many) {
+    check_fit(scene.robot(), plan);
+    const std::size_t lanes = std::clamp<std::size_t>(many.lanes, 1, lanes_wide);
+    const std::size_t threads =
+        many.jobs > 0 ? static_cast<std::size_t>(many.jobs) : std::max(1U, std::thread::hardware_concurrency());
+    const std::size_t groups = std::min(threads, (options.size() + lanes - 1) / lanes);
+    std::atomic<std::size_t> next = 0;
+    std::atomic<bool> failed = false;
+    const auto drive_group = [&](std::size_t) {
+        LaneGroup group(scene, plan, take, lanes);
+        do {
+            while (group.has_room() && !failed) {
+                const std::size_t n = next++;
+                if (n >= options.size()) {
+                    break;
+                }
+                group.add(n, options[n]);
+            }
+            group.round();
+        } while (!group.is_empty() && !failed);
+    };
+    for_each_index(groups, static_cast<int>(groups), [&](std::size_t group) {
+        try {
+            drive_group(group);
+        } catch (...) {
+            failed = true;
+            throw;
+        }
+    });
+}
+
+std::vector<Run> drive_many(const Scene& scene, const Plan& plan, const std::vector<RunOptions>& options,
+                            const ManyOptions& many) {
+    std::vector<Run> runs(options.size());
+    drive_many(
+        scene, plan, options, [&runs](std::size_t number, Run& run) { runs[number] = std::move(run); }, many);
+    return runs;
+}
+
+} // namespace vast_turn
