@@ -9,8 +9,11 @@
 // is taken when the program starts. All give the same bits: none joins a product and a sum into one rounding.
 #if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__) && !defined(__SANITIZE_THREAD__)
 #define VAST_TURN_WIDE __attribute__((target_clones("avx512f", "avx2", "default")))
+// In front of a loop over lanes: none reads what another writes.
+#define VAST_TURN_EACH_LANE _Pragma("GCC ivdep")
 #else
 #define VAST_TURN_WIDE
+#define VAST_TURN_EACH_LANE
 #endif
 
 namespace vast_turn {

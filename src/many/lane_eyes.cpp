@@ -46,6 +46,7 @@ using Sensors = LaneEyes::Sensors;
 
 /// As from_robot() of geometry.
 VAST_TURN_WIDE void place_sensor(const LaneBodies& bodies, const Sensors& sensors, Numbers& x, Numbers& y) {
+    VAST_TURN_EACH_LANE
     for (std::size_t l = 0; l < lanes_wide; ++l) {
         x[l] = bodies.x[l] + bodies.ahead_x[l] * sensors.ahead_mm[l] + bodies.ahead_y[l] * sensors.left_mm[l];
         y[l] = bodies.y[l] + bodies.ahead_y[l] * sensors.ahead_mm[l] - bodies.ahead_x[l] * sensors.left_mm[l];
@@ -60,28 +61,34 @@ struct LaneReading {
 };
 
 /// Light to counts, readings and bits, as Eyes, SensorScale and weighted_position() have it.
-VAST_TURN_WIDE void read_sensor(const Sensors& sensors, const Numbers& light, const Wide<double>& normal, int number,
-                                const LaneArrays& before, Wide<double>& raw, Wide<double>& reading, LaneReading& all) {
+VAST_TURN_WIDE void read_sensor(const Sensors& sensors, const Numbers& light, const Wide<double>& normal,
+                                std::int64_t bit, const Wide<std::int64_t>& bits_before, Wide<double>& raw,
+                                Wide<double>& reading, LaneReading& all) {
+    VAST_TURN_EACH_LANE
     for (std::size_t l = 0; l < lanes_wide; ++l) {
         const double value = sensors.always[l] + sensors.scale[l] * light[l] + sensors.noise[l] * normal[l];
         const double above = value > 0.0 ? value : 0.0;
-        const double within = above < sensors.most[l] ? above : sensors.most[l];
+        const double most = sensors.most[l];
+        const double within = above < most ? above : most;
         const double counts = static_cast<int>(within + 0.5);
-        raw[l] = counts;
         const double s = (counts - sensors.floor_counts[l]) * sensors.per_count[l];
         const double positive = s > 0.0 ? s : 0.0;
         const double told = positive < 1.0 ? positive : 1.0;
+        const double on_from = sensors.on_from[l];
+        const double off_below = sensors.off_below[l];
+        const double least = (bits_before[l] & bit) != 0 ? off_below : on_from;
+        const double weighted = sensors.weight[l] * told;
+        raw[l] = counts;
         reading[l] = told;
-        const std::int64_t bit = std::int64_t{1} << number;
-        const double least = (before.line_bits[l] & bit) != 0 ? sensors.off_below[l] : sensors.on_from[l];
         all.bits[l] |= told >= least ? bit : 0;
         all.sum[l] += told;
-        all.weighted[l] += sensors.weight[l] * told;
+        all.weighted[l] += weighted;
     }
 }
 
 /// The offset of each that looks, and its bits.
 VAST_TURN_WIDE void finish_arrays(const LaneReading& all, const Wide<std::int64_t>& looks, LaneArrays& told) {
+    VAST_TURN_EACH_LANE
     for (std::size_t l = 0; l < lanes_wide; ++l) {
         const bool is_new = looks[l] != 0 && all.bits[l] != 0 && all.sum[l] > 0.0;
         const double offset = all.weighted[l] / all.sum[l];
@@ -125,7 +132,8 @@ void LaneEyes::look(const LaneBodies& bodies, const std::array<std::uint64_t, la
                 noise[l] = static_cast<double>(normal.of_part((drawn[i / 2][l] >> (16U * (i % 2))) % 65536U / 4U));
             }
         }
-        read_sensor(sensors_[i], light, noise, static_cast<int>(i), told_, told_.raw[i], told_.sensor[i], all);
+        read_sensor(sensors_[i], light, noise, std::int64_t{1} << i, told_.line_bits, told_.raw[i], told_.sensor[i],
+                    all);
     }
     finish_arrays(all, looks, told_);
     for (std::size_t l = 0; l < lanes_wide; ++l) {

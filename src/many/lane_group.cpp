@@ -18,12 +18,19 @@ void LaneGroup::add(std::size_t number, const RunOptions& options) {
     lane.told_here = false;
     lane.run = Run{};
     lane.number = number;
-    lane.driver->begin(lane.run);
-    bodies_.put(l, lane.driver->body_);
-    motion_.put(l, lane.driver->motion_);
-    left_mm_s_[l] = right_mm_s_[l] = 0.0;
-    settled_.middle_ahead[l] = lane.driver->referee_.array_middle().x;
-    settled_.middle_left[l] = lane.driver->referee_.array_middle().y;
+    Driver& driver = *lane.driver;
+    driver.begin(lane.run);
+    bodies_.put(l, driver.body_);
+    motion_.put(l, driver.motion_);
+    lane.queues = driver.by_chance_ || driver.delay_steps_ >= driver.look_steps_;
+    commands_.put(
+        l, lane.ground->scene.robot(), lane.ground->options.faults,
+        {lane.queues ? LaneCommands::never : driver.delay_steps_, driver.longest_, driver.last_, driver.look_steps_});
+    senses_.put(l, driver.surroundings_.turns());
+    number_[l] = 0;
+    step_ms_[l] = options.step_ms;
+    settled_.middle_ahead[l] = driver.referee_.array_middle().x;
+    settled_.middle_left[l] = driver.referee_.array_middle().y;
     on_[l] = 1;
     ++driving_;
     changed_ = true;
@@ -39,8 +46,13 @@ void LaneGroup::find_plain() {
     plain_ = Plain{};
     for (std::size_t l = 0; l < lanes_wide; ++l) {
         if (is_on(l)) {
-            plain_.motion = plain_.motion && !lane_[l].driver->drivetrain_;
-            plain_.eyes = plain_.eyes && lane_[l].driver->eyes_.are_plain();
+            const Driver& driver = *lane_[l].driver;
+            plain_.motion = plain_.motion && !driver.drivetrain_;
+            plain_.eyes = plain_.eyes && driver.eyes_.are_plain();
+            plain_.senses = plain_.senses && !driver.by_chance_ && driver.surroundings_.are_plain() &&
+                            driver.ground_->options.numbers == runtime::NumberKind::binary64;
+            plain_.chances = plain_.chances && !driver.by_chance_;
+            plain_.commands = plain_.commands && !lane_[l].queues;
         }
     }
     for (std::size_t l = 0; l < lanes_wide; ++l) {
@@ -56,32 +68,54 @@ void LaneGroup::find_plain() {
     }
 }
 
+/// To the Driver of a lane, which is asked for something now.
+void LaneGroup::hand_over(std::size_t lane) {
+    Driver& driver = *lane_[lane].driver;
+    bodies_.get(lane, driver.body_);
+    driver.step_ = commands_.step()[lane];
+    driver.next_look_ = commands_.next_look(lane);
+}
+
 void LaneGroup::round() {
     find_plain();
     take_looks();
-    decide();
     drive_on();
 }
 
 void LaneGroup::take_looks() {
-    std::array<Chances, lanes_wide> chances;
-    for (std::size_t l = 0; l < lanes_wide; ++l) {
-        looks_[l] = 0;
-        if (is_on(l)) {
-            Driver& driver = *lane_[l].driver;
-            driver.next_look_ += driver.look_steps_;
-            number_[l] = driver.look_number_;
-            const std::optional<Chances> drawn = driver.begin_look();
-            looks_[l] = driver.at_look_ = drawn.has_value();
-            chances[l] = drawn.value_or(Chances{});
-        }
+    std::array<Chances, lanes_wide> chances{};
+    commands_.look(on_);
+    looks_ = on_;
+    if (!plain_.chances) {
+        draw_chances(chances);
     }
     if (plain_.eyes) {
         eyes_.look(bodies_, number_, looks_);
     }
+    if (plain_.senses) {
+        Wide<double> time_s;
+        for (std::size_t l = 0; l < lanes_wide; ++l) {
+            time_s[l] = static_cast<double>(commands_.step()[l]) * (step_ms_[l] / 1000.0);
+        }
+        senses_.look(bodies_, time_s);
+    }
     for (std::size_t l = 0; l < lanes_wide; ++l) {
         if (looks_[l] != 0) {
             take_look(l, chances[l]);
+            decide(l);
+        }
+        ++number_[l];
+    }
+    commands_.send(looks_);
+}
+
+void LaneGroup::draw_chances(std::array<Chances, lanes_wide>& chances) {
+    for (std::size_t l = 0; l < lanes_wide; ++l) {
+        if (is_on(l)) {
+            lane_[l].driver->look_number_ = number_[l];
+            const std::optional<Chances> drawn = lane_[l].driver->begin_look();
+            looks_[l] = drawn ? 1 : 0;
+            chances[l] = drawn.value_or(Chances{});
         }
     }
 }
@@ -89,72 +123,91 @@ void LaneGroup::take_looks() {
 /// Whatever of it is not done for all at once.
 void LaneGroup::take_look(std::size_t lane, const Chances& chances) {
     Driver& driver = *lane_[lane].driver;
-    bodies_.get(lane, driver.body_);
+    if (!plain_.eyes || !plain_.senses) {
+        hand_over(lane);
+        driver.look_number_ = number_[lane] + 1;
+    }
     if (plain_.eyes) {
         eyes_.get(lane, driver.look_, driver.record_);
     } else {
         driver.eyes_.look(driver.body_, driver.time_s(), number_[lane], driver.look_, driver.record_);
     }
-    driver.finish_look(chances);
+    if (plain_.senses) {
+        senses_.get(lane, driver.look_);
+        driver.look_.clock_ms = static_cast<double>(commands_.step()[lane]) * step_ms_[lane];
+    } else {
+        driver.finish_look(chances);
+    }
 }
 
-void LaneGroup::decide() {
-    for (std::size_t l = 0; l < lanes_wide; ++l) {
-        if (looks_[l] != 0) {
-            Lane& lane = lane_[l];
-            (*lane.mind)(lane.driver->look_, lane.driver->answer_);
-            lane.driver->answered(lane.run);
-            if (lane.driver->answer_.halted) {
-                lane.driver->finish_halted(lane.run);
-                give_away(l);
-            }
+void LaneGroup::decide(std::size_t lane) {
+    Lane& one = lane_[lane];
+    Driver& driver = *one.driver;
+    const Answer& answer = driver.answer_;
+    (*one.mind)(driver.look_, driver.answer_);
+    const RunOptions& options = one.ground->options;
+    if (one.queues) {
+        hand_over(lane);
+        driver.answered(one.run);
+    } else {
+        commands_.give(lane, answer.left_pct, answer.right_pct);
+        if (answer.events > 0 || options.keep_looks || options.keep_told) {
+            hand_over(lane);
+            driver.note_answer(one.run);
+        } else {
+            ++one.run.looks_done;
         }
+    }
+    if (answer.halted) {
+        hand_over(lane);
+        driver.finish_halted(one.run);
+        give_away(lane);
     }
 }
 
 /// Until all have come to their next look.
 void LaneGroup::drive_on() {
     motion_.at_look();
-    while (aim()) {
+    for (;;) {
+        if (!plain_.commands) {
+            obey_queues();
+        }
+        if (!commands_.aim(on_, steps_)) {
+            return;
+        }
         move();
         watch();
     }
 }
 
-/// The next moment at which something is to be done, for each; whether there is one before the next look.
-bool LaneGroup::aim() {
-    std::int64_t any = 0;
+void LaneGroup::obey_queues() {
     for (std::size_t l = 0; l < lanes_wide; ++l) {
-        steps_[l] = 0;
-        if (is_on(l)) {
+        if (is_on(l) && lane_[l].queues) {
             Driver& driver = *lane_[l].driver;
-            if (driver.step_ < driver.next_look_) {
-                steps_[l] = driver.next_moment() - driver.step_;
-                left_mm_s_[l] = driver.wheels_.left_mm_s;
-                right_mm_s_[l] = driver.wheels_.right_mm_s;
-                any |= steps_[l];
-            }
+            driver.step_ = commands_.step()[l];
+            driver.obey();
+            commands_.queued(l, driver.wheels_.left_mm_s, driver.wheels_.right_mm_s,
+                             driver.queue_.empty() ? LaneCommands::never : driver.queue_.next().at_step);
         }
     }
-    return any != 0;
 }
 
 void LaneGroup::move() {
     if (plain_.motion) {
-        motion_.advance(bodies_, steps_, left_mm_s_, right_mm_s_);
-    }
-    for (std::size_t l = 0; l < lanes_wide; ++l) {
-        if (steps_[l] == 0) {
-            continue;
+        motion_.advance(bodies_, steps_, commands_.left_mm_s(), commands_.right_mm_s());
+    } else {
+        for (std::size_t l = 0; l < lanes_wide; ++l) {
+            if (steps_[l] != 0) {
+                Driver& driver = *lane_[l].driver;
+                hand_over(l);
+                driver.wheels_.left_mm_s = commands_.left_mm_s()[l];
+                driver.wheels_.right_mm_s = commands_.right_mm_s()[l];
+                driver.move(static_cast<int>(steps_[l]), lane_[l].run);
+                bodies_.put(l, driver.body_);
+            }
         }
-        Driver& driver = *lane_[l].driver;
-        if (!plain_.motion) {
-            bodies_.get(l, driver.body_);
-            driver.move(static_cast<int>(steps_[l]), lane_[l].run);
-            bodies_.put(l, driver.body_);
-        }
-        driver.step_ += steps_[l];
     }
+    commands_.gone(steps_);
 }
 
 namespace {
@@ -162,6 +215,7 @@ namespace {
 /// Who has left the room that the referee gave.
 VAST_TURN_WIDE void find_unsettled(const LaneBodies& bodies, const LaneGroup::Settled& settled,
                                    Wide<std::int64_t>& unsettled) {
+    VAST_TURN_EACH_LANE
     for (std::size_t l = 0; l < lanes_wide; ++l) {
         const double x = bodies.x[l] - settled.x[l];
         const double y = bodies.y[l] - settled.y[l];
@@ -182,7 +236,7 @@ void LaneGroup::watch() {
     Wide<std::int64_t> unsettled;
     find_unsettled(bodies_, settled_, unsettled);
     for (std::size_t l = 0; l < lanes_wide; ++l) {
-        if (steps_[l] != 0 && (unsettled[l] != 0 || lane_[l].driver->step_ >= lane_[l].driver->last_)) {
+        if (steps_[l] != 0 && (unsettled[l] != 0 || commands_.is_at_end(l))) {
             look_at(l);
         }
     }
@@ -190,7 +244,7 @@ void LaneGroup::watch() {
 
 void LaneGroup::look_at(std::size_t lane) {
     Lane& one = lane_[lane];
-    bodies_.get(lane, one.driver->body_);
+    hand_over(lane);
     if (one.driver->is_over(one.run)) {
         give_away(lane);
     } else {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tuple>
 
 #include "sim/small_turn.hpp"
 
@@ -69,6 +70,7 @@ using Paces = LaneMotion::Paces;
 /// What a move begins with, as Motion::advance() has it. A robot that stands goes no stride.
 VAST_TURN_WIDE void begin_move(LaneBodies& bodies, const Wide<double>& left, const Wide<double>& right,
                                const Wide<double>& per_track, Wide<std::int64_t>& units, Paces& paces) {
+    VAST_TURN_EACH_LANE
     for (std::size_t l = 0; l < lanes_wide; ++l) {
         const double left_rest = bodies.left_mm_s[l] - left[l];
         const double right_rest = bodies.right_mm_s[l] - right[l];
@@ -87,59 +89,79 @@ VAST_TURN_WIDE void begin_move(LaneBodies& bodies, const Wide<double>& left, con
     }
 }
 
-/// As Motion::move().
+/// Where a stride has come at one of its points: how far it has turned, and the part of the way about there.
+struct Point {
+    double turned;
+    SmallTurn turn;
+};
+
+[[gnu::always_inline]] inline Point point_of(const Strides& stride, const Paces& paces, std::size_t point,
+                                             std::size_t l) {
+    const double turned = paces.turn_target[l] * stride.time_s[point][l] + paces.turn_rest[l] * stride.gone_s[point][l];
+    return {turned, small_turn(turned)};
+}
+
+[[gnu::always_inline]] inline double way_about(const Strides& stride, const Paces& paces, std::size_t node,
+                                               std::size_t l) {
+    return stride.weight_s[node][l] * (paces.speed_target[l] + paces.speed_rest[l] * stride.decay[node][l]);
+}
+
+/// As Motion::move(). Whatever a robot does that does not go is reckoned too and thrown away: there is no branch.
 VAST_TURN_WIDE void move_by(LaneBodies& bodies, const Strides& stride, Paces& paces, const Wide<std::int64_t>& goes) {
+    static_assert(std::tuple_size_v<decltype(stride.weight_s)> == 3);
+    constexpr std::size_t end = 3;
+    VAST_TURN_EACH_LANE
     for (std::size_t l = 0; l < lanes_wide; ++l) {
-        const bool go = goes[l] > 0;
-        const double speed_target = paces.speed_target[l];
-        const double speed_rest = paces.speed_rest[l];
-        double turned = 0.0;
-        double sine = 0.0;
-        double cosine = 0.0;
-        double forward = 0.0;
-        double sideways = 0.0;
-#pragma GCC unroll 4
-        for (std::size_t i = 0; i < stride.time_s.size(); ++i) {
-            turned = paces.turn_target[l] * stride.time_s[i][l] + paces.turn_rest[l] * stride.gone_s[i][l];
-            const SmallTurn small = small_turn(turned);
-            sine = small.sine;
-            cosine = small.cosine;
-            if (i < stride.weight_s.size()) {
-                const double part = stride.weight_s[i][l] * (speed_target + speed_rest * stride.decay[i][l]);
-                forward += part * cosine;
-                sideways += part * sine;
-            }
-        }
+        const Point first = point_of(stride, paces, 0, l);
+        const Point second = point_of(stride, paces, 1, l);
+        const Point third = point_of(stride, paces, 2, l);
+        const Point last = point_of(stride, paces, end, l);
+        const double first_way = way_about(stride, paces, 0, l);
+        const double second_way = way_about(stride, paces, 1, l);
+        const double third_way = way_about(stride, paces, 2, l);
+        const double forward =
+            first_way * first.turn.cosine + second_way * second.turn.cosine + third_way * third.turn.cosine;
+        const double sideways =
+            first_way * first.turn.sine + second_way * second.turn.sine + third_way * third.turn.sine;
         const double ahead_x = bodies.ahead_x[l];
         const double ahead_y = bodies.ahead_y[l];
         const double at_x = bodies.x[l] + (forward * ahead_x + sideways * ahead_y);
         const double at_y = bodies.y[l] + (forward * ahead_y - sideways * ahead_x);
-        const double x = ahead_x * cosine + ahead_y * sine;
-        const double y = ahead_y * cosine - ahead_x * sine;
+        const double x = ahead_x * last.turn.cosine + ahead_y * last.turn.sine;
+        const double y = ahead_y * last.turn.cosine - ahead_x * last.turn.sine;
         const double scale = 1.5 - 0.5 * (x * x + y * y);
-        const std::size_t end = stride.time_s.size() - 1;
-        const double way = speed_target * stride.time_s[end][l] + speed_rest * stride.gone_s[end][l];
-        const double decay = stride.decay[end][l];
+        const double to_x = scale * x;
+        const double to_y = scale * y;
+        const double way = paces.speed_target[l] * stride.time_s[end][l] + paces.speed_rest[l] * stride.gone_s[end][l];
+        const double way_mm = bodies.way_mm[l] + way;
+        const double path_mm = bodies.path_mm[l] + std::abs(way);
+        const double turned_rad = bodies.turned_rad[l] + last.turned;
+        const double speed_rest = paces.speed_rest[l] * stride.decay[end][l];
+        const double turn_rest = paces.turn_rest[l] * stride.decay[end][l];
+        const bool go = goes[l] > 0;
         bodies.x[l] = go ? at_x : bodies.x[l];
         bodies.y[l] = go ? at_y : bodies.y[l];
-        bodies.ahead_x[l] = go ? scale * x : ahead_x;
-        bodies.ahead_y[l] = go ? scale * y : ahead_y;
-        bodies.way_mm[l] = go ? bodies.way_mm[l] + way : bodies.way_mm[l];
-        bodies.path_mm[l] = go ? bodies.path_mm[l] + std::abs(way) : bodies.path_mm[l];
-        bodies.turned_rad[l] = go ? bodies.turned_rad[l] + turned : bodies.turned_rad[l];
-        paces.speed_rest[l] = go ? speed_rest * decay : speed_rest;
-        paces.turn_rest[l] = go ? paces.turn_rest[l] * decay : paces.turn_rest[l];
+        bodies.ahead_x[l] = go ? to_x : ahead_x;
+        bodies.ahead_y[l] = go ? to_y : ahead_y;
+        bodies.way_mm[l] = go ? way_mm : bodies.way_mm[l];
+        bodies.path_mm[l] = go ? path_mm : bodies.path_mm[l];
+        bodies.turned_rad[l] = go ? turned_rad : bodies.turned_rad[l];
+        paces.speed_rest[l] = go ? speed_rest : paces.speed_rest[l];
+        paces.turn_rest[l] = go ? turn_rest : paces.turn_rest[l];
     }
 }
 
 /// And what it ends with.
 VAST_TURN_WIDE void end_move(LaneBodies& bodies, const Wide<double>& left, const Wide<double>& right,
                              const Wide<double>& per_track, const Paces& paces) {
+    VAST_TURN_EACH_LANE
     for (std::size_t l = 0; l < lanes_wide; ++l) {
         const bool went = paces.goes[l] > 0;
         const double half = 0.5 * paces.turn_rest[l] / per_track[l];
-        bodies.left_mm_s[l] = went ? left[l] + paces.speed_rest[l] - half : bodies.left_mm_s[l];
-        bodies.right_mm_s[l] = went ? right[l] + paces.speed_rest[l] + half : bodies.right_mm_s[l];
+        const double left_now = left[l] + paces.speed_rest[l] - half;
+        const double right_now = right[l] + paces.speed_rest[l] + half;
+        bodies.left_mm_s[l] = went ? left_now : bodies.left_mm_s[l];
+        bodies.right_mm_s[l] = went ? right_now : bodies.right_mm_s[l];
     }
 }
 
@@ -147,6 +169,7 @@ VAST_TURN_WIDE void end_move(LaneBodies& bodies, const Wide<double>& left, const
 VAST_TURN_WIDE bool take_stride(Wide<std::int64_t>& left, const Wide<std::int64_t>& longest,
                                 Wide<std::int64_t>& stride) {
     std::int64_t any = 0;
+    VAST_TURN_EACH_LANE
     for (std::size_t l = 0; l < lanes_wide; ++l) {
         stride[l] = left[l] < longest[l] ? left[l] : longest[l];
         left[l] -= stride[l];

@@ -126,10 +126,14 @@ void Driver::finish_look(const Chances& chances) {
 }
 
 void Driver::answered(Run& run) {
-    ++run.looks_done;
     const WheelSpeeds speeds =
         wheel_targets(ground_->scene.robot(), ground_->options.faults, answer_.left_pct, answer_.right_pct);
     queue_.put({step_ + delay_steps_ + late_by_, speeds.left_mm_s, speeds.right_mm_s});
+    note_answer(run);
+}
+
+void Driver::note_answer(Run& run) {
+    ++run.looks_done;
     note_events(seconds(step_), run);
     if (ground_->options.keep_told) {
         run.told.push_back(look_);

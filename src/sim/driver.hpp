@@ -75,6 +75,7 @@ private:
     bool take_look();
     std::optional<Chances> begin_look();
     void finish_look(const Chances& chances);
+    void note_answer(Run& run);
     void note_events(double t_s, Run& run);
     void go_on(Run& run);
     std::int64_t next_moment();

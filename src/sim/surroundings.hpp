@@ -36,6 +36,14 @@ public:
         }
     }
 
+    /// Whether the robot tells nothing but its turns and way, and those plainly.
+    bool are_plain() const {
+        const Robot& robot = scene_.robot();
+        return turns_.is_plain() && !robot.range_sensor && robot.colour_sensors.empty() && options_.button_s.empty() &&
+               heard_names_.empty();
+    }
+    const TurnSenses& turns() const { return turns_; }
+
 private:
     double echo(Vec2 from, Vec2 along, double t_s, const ThingsThere& things) const;
     double range(const Body& body, double t_s, const Chances& chances, const ThingsThere& things) const;

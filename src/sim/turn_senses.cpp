@@ -30,6 +30,15 @@ TurnSenses::TurnSenses(const Scene& scene, double start_heading_deg, runtime::Nu
     }
 }
 
+bool TurnSenses::is_plain() const {
+    const Robot& robot = scene_.robot();
+    const bool gyro_plain =
+        !(robot.gyro.wander_deg_s > 0.0) && !(robot.gyro.settles_ms > 0.0 && std::abs(robot.gyro.settling_deg_s) > 0.0);
+    const bool compass_plain = scene_.course().irons.empty() && !(robot.compass.noise_deg > 0.0);
+    return !computes_short_ && (!robot.encoders.fitted || counts_true_) && (!robot.gyro.fitted || gyro_plain) &&
+           (!robot.compass.fitted || compass_plain);
+}
+
 /// How many of so many counts are lost, each by itself with this chance, by one even number: the inverse of the
 /// binomial law; of very many that of the normal one.
 double TurnSenses::lost_of(double counts, std::uint16_t drawn) const {

@@ -32,7 +32,12 @@ public:
         start_heading_deg_ = other.start_heading_deg_;
     }
 
+    /// Whether all that it tells follows from the way and the turn by a few sums: encoders that count as finely as can
+    /// be told, no chance, no iron.
+    bool is_plain() const;
+
 private:
+    friend class LaneSenses; // tells several robots' side by side
     /// What has been counted of a wheel.
     struct Counted {
         double all = 0.0;  ///< counts that there were
