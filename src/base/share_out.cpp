@@ -1,6 +1,8 @@
 #include "base/share_out.hpp"
 
+#include <algorithm>
 #include <mutex>
+#include <thread>
 
 #include "base/parallel.hpp"
 
@@ -23,6 +25,13 @@ void share_out(const Workers& workers, std::size_t count, const std::function<vo
             arrived(i);
         }
     });
+}
+
+std::size_t jobs_together(const Workers& workers, std::size_t count, std::size_t most) {
+    const std::size_t here = workers.crew == nullptr ? std::max(1U, std::thread::hardware_concurrency()) : 1;
+    const std::size_t threads = workers.threads > 0 ? static_cast<std::size_t>(workers.threads) : here;
+    const std::size_t all = threads * (workers.crew == nullptr ? 1 : workers.crew->size());
+    return std::clamp<std::size_t>((count + all - 1) / all, 1, most);
 }
 
 } // namespace vast_turn

@@ -21,6 +21,10 @@ struct Workers {
 void share_out(const Workers& workers, std::size_t count, const std::function<void(std::size_t)>& work,
                const JobResults& results, const std::function<void(std::size_t)>& arrived = {});
 
+/// How many jobs, at most so many, go well together as one when there are this many: each thread of each process gets
+/// some still. The same in all processes.
+std::size_t jobs_together(const Workers& workers, std::size_t count, std::size_t most);
+
 /// Where a list's entries lie.
 template <class Result> JobResults results_in(std::vector<Result>& list) {
     static_assert(std::is_trivially_copyable_v<Result>);

@@ -9,6 +9,8 @@
 
 namespace vast_turn {
 
+static_assert(lanes_at_most == lanes_wide);
+
 void drive_many(const Scene& scene, const Plan& plan, const std::vector<RunOptions>& options, const TakeRun& take,
                 const ManyOptions& many) {
     check_fit(scene.robot(), plan);
@@ -18,15 +20,19 @@ void drive_many(const Scene& scene, const Plan& plan, const std::vector<RunOptio
     const std::size_t groups = std::min(threads, (options.size() + lanes - 1) / lanes);
     std::atomic<std::size_t> next = 0;
     std::atomic<bool> failed = false;
+    std::atomic<bool> stopped = false; // once it is, it stays so
     const auto drive_group = [&](std::size_t) {
         LaneGroup group(scene, plan, take, lanes);
         do {
-            while (group.has_room() && !failed) {
+            while (group.has_room() && !failed && !stopped) {
                 const std::size_t n = next++;
                 if (n >= options.size()) {
                     break;
                 }
-                group.add(n, options[n]);
+                stopped = many.goes_on && !many.goes_on();
+                if (!stopped) {
+                    group.add(n, options[n]);
+                }
             }
             group.round();
         } while (!group.is_empty() && !failed);

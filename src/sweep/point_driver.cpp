@@ -1,6 +1,7 @@
 #include "sweep/point_driver.hpp"
 
 #include <algorithm>
+#include <cassert>
 
 #include "vast_turn/trial/trip_result.hpp"
 
@@ -43,10 +44,14 @@ PointDriver::PointDriver(const SweepAsk& ask, const SweepValues& at) : run_(ask.
     check_fit(robot_ ? *robot_ : ask.cases.front().scene->robot(), *plan_);
 }
 
-RunOfPoint PointDriver::run(const TripCase& one, std::size_t n) const {
-    const Scene& where = scene(one);
-    const TripResult result = try_trip(where, *plan_, one.trip, nth_run(run_, n));
-    return {result.passed, result.run.time_s, result.passed ? steering_change_pct(result.run) : 0.0};
+RunsOfPoint PointDriver::run(const TripCase& one, std::size_t n, std::size_t count) const {
+    assert(count <= lanes_at_most);
+    RunsOfPoint runs{};
+    try_trips(
+        scene(one), *plan_, one.trip, runs_from(run_, n, count), [&runs](std::size_t number, const TripResult& result) {
+            runs[number] = {result.passed, result.run.time_s, result.passed ? steering_change_pct(result.run) : 0.0};
+        });
+    return runs;
 }
 
 } // namespace vast_turn

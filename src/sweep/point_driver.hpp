@@ -2,6 +2,7 @@
 
 /// The trips at one point: plan, robot and day made for its values, and driven.
 
+#include <array>
 #include <cstddef>
 #include <map>
 #include <memory>
@@ -19,14 +20,17 @@ struct RunOfPoint {
     bool refused = false;      ///< its point cannot be driven
 };
 
+/// Some, side by side.
+using RunsOfPoint = std::array<RunOfPoint, lanes_at_most>;
+
 /// All that a point is driven with.
 class PointDriver {
 public:
     /// Made for its values. Keeps references to what `ask` has. Throws InputError when it cannot be driven.
     PointDriver(const SweepAsk& ask, const SweepValues& at);
 
-    /// One run of a case: with the n-th seed or day.
-    RunOfPoint run(const TripCase& one, std::size_t n) const;
+    /// Runs of a case, side by side: with the n-th seed or day and those behind it, at most as many as fit.
+    RunsOfPoint run(const TripCase& one, std::size_t n, std::size_t count) const;
 
 private:
     const Scene& scene(const TripCase& one) const { return robot_ ? scenes_.at(one.scene) : *one.scene; }

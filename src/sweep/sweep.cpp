@@ -36,7 +36,8 @@ private:
 class Sweeper {
 public:
     explicit Sweeper(const SweepAsk& ask)
-        : ask_(ask), runs_each_(ask.cases.size() * static_cast<std::size_t>(ask.repeats)) {}
+        : ask_(ask), repeats_(static_cast<std::size_t>(ask.repeats)), runs_each_(ask.cases.size() * repeats_),
+          blocks_of_case_((repeats_ + lanes_at_most - 1) / lanes_at_most) {}
 
     std::vector<SweepPoint> all() {
         // So many points at once that threads have enough to do and little waits in memory.
@@ -68,39 +69,42 @@ private:
             points[i] = known.value_or(SweepPoint{});
             points[i].at = ask_.points[from + i];
         }
-        std::vector<RunOfPoint> runs(points.size() * runs_each_);
-        std::vector<std::size_t> left(points.size(), runs_each_);
+        const std::size_t blocks_each = ask_.cases.size() * blocks_of_case_;
+        std::vector<RunsOfPoint> runs(points.size() * blocks_each);
+        std::vector<std::size_t> left(points.size(), blocks_each);
         std::vector<OncePrepared> ready(points.size()); // in a crew none but those that are driven here
         const auto drive_one = [&](std::size_t i) {
-            const std::size_t number = i / runs_each_;
+            const std::size_t number = i / blocks_each;
             if (is_known[number] == 0) {
-                runs[i] = run(ready[number].driver(ask_, points[number].at), i % runs_each_);
+                runs[i] = run(ready[number].driver(ask_, points[number].at), i % blocks_each);
             }
         };
         share_out({ask_.crew, ask_.threads}, runs.size(), drive_one, results_in(runs), [&](std::size_t i) {
-            const std::size_t number = i / runs_each_;
+            const std::size_t number = i / blocks_each;
             if (--left[number] == 0 && is_known[number] == 0 && ask_.point_done) { // the last of its runs
                 SweepPoint done = points[number];
-                count(done, &runs[number * runs_each_]);
+                count(done, &runs[number * blocks_each]);
                 ask_.point_done(from + number, done);
             }
         });
         for (std::size_t number = 0; number < points.size(); ++number) {
             if (is_known[number] == 0) {
-                count(points[number], &runs[number * runs_each_]);
+                count(points[number], &runs[number * blocks_each]);
             }
         }
         std::move(points.begin(), points.end(), std::back_inserter(out));
     }
 
-    RunOfPoint run(const PointDriver* ready, std::size_t number) const {
-        const auto repeats = static_cast<std::size_t>(ask_.repeats);
-        return ready != nullptr ? ready->run(ask_.cases[number / repeats], number % repeats)
-                                : RunOfPoint{.refused = true};
+    RunsOfPoint run(const PointDriver* ready, std::size_t block) const {
+        const std::size_t first = block % blocks_of_case_ * lanes_at_most;
+        if (ready == nullptr) {
+            return {RunOfPoint{.refused = true}};
+        }
+        return ready->run(ask_.cases[block / blocks_of_case_], first, std::min(lanes_at_most, repeats_ - first));
     }
 
-    void count(SweepPoint& point, const RunOfPoint* runs) {
-        if (runs[0].refused) {
+    void count(SweepPoint& point, const RunsOfPoint* blocks) {
+        if (blocks[0][0].refused) {
             try {
                 const PointDriver again(ask_, point.at); // for its reason, which did not come with the run
             } catch (const InputError& error) {
@@ -112,9 +116,12 @@ private:
         std::vector<double> times;
         std::vector<double> steering;
         for (std::size_t i = 0; i < runs_each_; ++i) {
-            if (runs[i].passed) {
-                times.push_back(runs[i].time_s);
-                steering.push_back(runs[i].steering_pct);
+            const std::size_t within = i % repeats_;
+            const RunOfPoint& run =
+                blocks[i / repeats_ * blocks_of_case_ + within / lanes_at_most][within % lanes_at_most];
+            if (run.passed) {
+                times.push_back(run.time_s);
+                steering.push_back(run.steering_pct);
             }
         }
         point.runs = static_cast<int>(runs_each_);
@@ -125,7 +132,9 @@ private:
     }
 
     const SweepAsk& ask_;
+    std::size_t repeats_;
     std::size_t runs_each_;
+    std::size_t blocks_of_case_; // of runs that go side by side
     std::vector<Problem> first_refusal_;
 };
 

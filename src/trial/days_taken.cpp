@@ -1,6 +1,7 @@
 #include "vast_turn/trial/days_taken.hpp"
 
 #include <algorithm>
+#include <array>
 #include <atomic>
 
 #include "base/share_out.hpp"
@@ -60,9 +61,17 @@ private:
         const std::uint64_t part = test ? 64 : 4096;
         while (came_.size() < wanted && !decided_ && !stopped_) {
             const std::size_t from = came_.size();
-            came_.resize(static_cast<std::size_t>(std::min<std::uint64_t>(wanted, from + part)), Came::not_driven);
-            share_out({asked_.crew, threads_}, came_.size() - from, [&](std::size_t i) { drive_one(from + i); },
-                      {came_.data() + from, sizeof(Came)});
+            const auto count = static_cast<std::size_t>(std::min<std::uint64_t>(wanted - from, part));
+            const Workers workers{asked_.crew, threads_};
+            const std::size_t together = jobs_together(workers, count, lanes_at_most);
+            std::vector<Block> blocks((count + together - 1) / together);
+            const auto drive_block = [&](std::size_t b) {
+                drive_days(from + b * together, std::min(together, count - b * together), blocks[b]);
+            };
+            share_out(workers, blocks.size(), drive_block, results_in(blocks));
+            for (std::size_t i = 0; i < count; ++i) {
+                came_.push_back(blocks[i / together][i % together]);
+            }
             const auto first = came_.begin() + static_cast<std::ptrdiff_t>(from);
             came_.erase(std::find(first, came_.end(), Came::not_driven), came_.end());
             for (std::size_t i = from; test && i < came_.size() && !decided_; ++i) {
@@ -75,17 +84,23 @@ private:
         }
     }
 
-    void drive_one(std::size_t i) {
+    /// What came of days that were driven side by side.
+    using Block = std::array<Came, lanes_at_most>;
+
+    void drive_days(std::size_t from, std::size_t count, Block& block) {
+        const auto take = [&](std::size_t n, const TripResult& result) {
+            block[n] = result.passed ? Came::passed : Came::failed;
+            if (day_done_) {
+                day_done_();
+            }
+        };
+        try_trips(*one_.scene, pilot_, one_.trip, runs_from(options_, from, count), take, [this] { return goes_on(); });
+    }
+
+    bool goes_on() {
         // In a crew it is not this process alone that may stop.
-        if (stopped_ || (asked_.crew == nullptr && go_on_ && !go_on_())) {
-            stopped_ = true;
-            return;
-        }
-        const bool passed = try_trip(*one_.scene, pilot_, one_.trip, nth_run(options_, i)).passed;
-        came_[i] = passed ? Came::passed : Came::failed;
-        if (day_done_) {
-            day_done_();
-        }
+        stopped_ = stopped_ || (asked_.crew == nullptr && go_on_ && !go_on_());
+        return !stopped_;
     }
 
     std::vector<Cause> causes() const {

@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 
 #include "base/parallel.hpp"
+#include "base/share_out.hpp"
 #include "trial/counted_work.hpp"
 #include "trial/prefer_decision.hpp"
 
@@ -76,31 +77,30 @@ private:
     RunOptions like(const Run& run) const { return options_like(options_.run, run); }
 
     void make_runs() {
-        std::vector<std::uint64_t> begins{0}; // of each case's runs among those of a pilot, and where the last end
+        std::uint64_t each = 0;
         for (const TripCase& one : report_.cases) {
-            begins.push_back(begins.back() + repeats_of(one));
+            each += repeats_of(one);
         }
-        const std::uint64_t each = begins.back();
         refuse_too_many(each);
         const std::size_t all = each * report_.pilots.size();
+        const std::size_t together = jobs_together({nullptr, options_.threads}, all, lanes_at_most);
+        struct Block {
+            std::size_t tally; // of which pilot and case
+            std::uint64_t first;
+            std::size_t count;
+        };
+        std::vector<Block> blocks; // of runs that go side by side
         std::vector<Tally> tallies(report_.cases.size() * report_.pilots.size());
+        for (std::size_t t = 0; t < tallies.size(); ++t) {
+            const std::uint64_t repeats = repeats_of(report_.cases[t % report_.cases.size()]);
+            for (std::uint64_t first = 0; first < repeats; first += together) {
+                blocks.push_back(
+                    {t, first, static_cast<std::size_t>(std::min<std::uint64_t>(together, repeats - first))});
+            }
+        }
         work_.expect(all);
-        for_each_index(all, options_.threads, [&](std::size_t i) {
-            if (!work_.goes_on()) {
-                return;
-            }
-            const std::uint64_t within = i % each;
-            const auto number =
-                static_cast<std::size_t>(std::upper_bound(begins.begin(), begins.end(), within) - begins.begin()) - 1;
-            const TripCase& one = report_.cases[number];
-            const std::uint64_t which = within - begins[number];
-            TripResult result =
-                try_trip(*one.scene, report_.pilots[i / each].pilot, one.trip, nth_run(options_.run, which));
-            if (result.passed || repeats_of(one) > 1) {
-                result.run.looks = {}; // there may be many; one that is explained is driven again
-            }
-            tallies[i / each * report_.cases.size() + number].take(which, std::move(result));
-            work_.done_one();
+        for_each_index(blocks.size(), options_.threads, [&](std::size_t b) {
+            make_block(blocks[b].tally, blocks[b].first, blocks[b].count, tallies[blocks[b].tally]);
         });
         for (std::size_t t = 0; t < tallies.size(); ++t) {
             Tally& tally = tallies[t];
@@ -112,6 +112,21 @@ private:
                 report.result = std::move(*told);
             }
         }
+    }
+
+    /// So many runs of a case by a pilot, side by side.
+    void make_block(std::size_t number, std::uint64_t first, std::size_t count, Tally& tally) {
+        const TripCase& one = report_.cases[number % report_.cases.size()];
+        const Pilot& pilot = report_.pilots[number / report_.cases.size()].pilot;
+        const auto take = [&](std::size_t n, TripResult& result) {
+            if (result.passed || repeats_of(one) > 1) {
+                result.run.looks = {}; // there may be many; one that is explained is driven again
+            }
+            tally.take(first + n, std::move(result));
+            work_.done_one();
+        };
+        try_trips(*one.scene, pilot, one.trip, runs_from(options_.run, first, count), take,
+                  [this] { return work_.goes_on(); });
     }
 
     DaysAsked days_of(const TripCase& one) const {

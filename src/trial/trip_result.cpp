@@ -193,6 +193,28 @@ TripResult try_trip(const Scene& scene, const Pilot& pilot, const Trip& trip, co
     return judge(scene, trip, pilot.drive(scene, options_of(trip, options)));
 }
 
+void try_trips(const Scene& scene, const Pilot& pilot, const Trip& trip, const std::vector<RunOptions>& options,
+               const TakeTrip& take, const std::function<bool()>& goes_on) {
+    check_names(scene.course(), trip);
+    std::vector<RunOptions> own;
+    for (const RunOptions& one : options) {
+        own.push_back(options_of(trip, one));
+    }
+    const TakeRun judged = [&](std::size_t number, Run& run) {
+        TripResult result = judge(scene, trip, std::move(run));
+        take(number, result);
+    };
+    pilot.drive_many(scene, own, judged, goes_on);
+}
+
+std::vector<RunOptions> runs_from(const RunOptions& options, std::uint64_t first, std::size_t count) {
+    std::vector<RunOptions> all;
+    for (std::size_t n = 0; n < count; ++n) {
+        all.push_back(nth_run(options, first + n));
+    }
+    return all;
+}
+
 TripResult take_trip(const Scene& scene, const Pilot& pilot, const Trip& trip, const RunOptions& options) {
     TripResult result = try_trip(scene, pilot, trip, options);
     find_parting(scene, pilot, result, options);

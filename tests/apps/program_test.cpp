@@ -54,6 +54,7 @@ TEST_CASE("examples print what their first lines promise" * doctest::skip(fixtur
     golden::check("example-trips.txt", program(example("take_trips")).out);
     golden::check("example-tune.txt", program(example("tune_numbers")).out);
     golden::check("example-step.txt", program(example("step_through_a_run")).out);
+    golden::check("example-side-by-side.txt", program(example("side_by_side")).out);
     const fixtures::Folder folder;
     golden::check("example-draw.txt", program(example("draw_a_course") + " " + folder.file("aisle.course.toml")).out);
     CHECK(vast_turn::load_course(folder.file("aisle.course.toml")).tapes.size() == 2);

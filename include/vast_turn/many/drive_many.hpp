@@ -12,10 +12,17 @@
 
 namespace vast_turn {
 
-/// How they are made; it changes nothing but how long they take.
+/// The most robots that drive side by side on a thread.
+inline constexpr std::size_t lanes_at_most = 16;
+
+/// How they are made; what each of them is does not depend on it.
 struct ManyOptions {
-    std::size_t lanes = 16; ///< robots side by side on a thread, 1 to 16 (others are taken for the nearest of these)
-    int jobs = 1;           ///< threads; 0 for as many as there are processors
+    std::size_t lanes =
+        lanes_at_most; ///< robots side by side on a thread, 1 to 16 (others are taken for the nearest of these)
+    int jobs = 1;      ///< threads; 0 for as many as there are processors
+    /// Asked before each run begins, from any thread; once it says no, no more begin, and those under way are ended and
+    /// given away.
+    std::function<bool()> goes_on{};
 };
 
 /// Takes a run by its number among the options; the run is the taker's.

@@ -5,7 +5,9 @@
 #include <functional>
 #include <optional>
 #include <string>
+#include <vector>
 
+#include "vast_turn/many/drive_many.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/sim/run.hpp"
 
@@ -34,6 +36,11 @@ public:
 
     /// One run. Throws InputError as vast_turn::drive() does for a plan or for code.
     Run drive(const Scene& scene, const RunOptions& options) const;
+
+    /// A run for each of the options, on this thread: of a plan side by side, as drive_many() makes and gives them
+    /// away; of code one after another. `goes_on` is asked before each of them begins. Throws as that and as drive().
+    void drive_many(const Scene& scene, const std::vector<RunOptions>& options, const TakeRun& take,
+                    const std::function<bool()>& goes_on = {}) const;
 
 private:
     /// Of the plan, or given.

@@ -42,6 +42,17 @@ TripResult take_trip(const Scene& scene, const Pilot& pilot, const Trip& trip, c
 /// The same without finding what decided: for whoever only asks whether it passes.
 TripResult try_trip(const Scene& scene, const Pilot& pilot, const Trip& trip, const RunOptions& options = {});
 
+/// Takes what came of a trip by the number of its options; it is the taker's.
+using TakeTrip = std::function<void(std::size_t number, TripResult& result)>;
+
+/// try_trip() with each of the options, several side by side on this thread: each is given away when it is over, in no
+/// order. What each is does not depend on the others. `goes_on` is asked before each of them begins.
+void try_trips(const Scene& scene, const Pilot& pilot, const Trip& trip, const std::vector<RunOptions>& options,
+               const TakeTrip& take, const std::function<bool()>& goes_on = {});
+
+/// So many runs further on each: nth_run() from `first` on.
+std::vector<RunOptions> runs_from(const RunOptions& options, std::uint64_t first, std::size_t count);
+
 /// Drives a trip and judges it; from look `from_look` on another plan decides, with the memory that it has after the
 /// looks so far (it is asked at each, what it answers is not done). Both plans must ask for the same markers, colour
 /// sensors and heard names, in the same order.
