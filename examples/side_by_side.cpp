@@ -1,4 +1,4 @@
-// Where does the cart end up on a thousand ordinary days? Driven side by side, and counted by place.
+// How does a run over the drain end on a thousand ordinary days? Driven side by side, and counted.
 #include <iostream>
 #include <map>
 #include <string>
@@ -12,24 +12,24 @@
 using namespace vast_turn;
 
 int main() {
-    const Course course = load_course("data/fern-house/fern-house.course.toml");
-    Robot robot = load_robot("data/fern-house/sprig-2.robot.toml");
+    const Course course = load_course("data/fern-house/drain.course.toml");
+    Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
     robot.variation = load_days("data/fern-house/ordinary.days.toml");
-    const Plan plan = load_plan("data/fern-house/left-first.plan");
+    const Plan plan = load_plan("data/fern-house/drain-first-try.plan");
     const Scene scene(course, robot);
 
     RunOptions day;
     day.time_limit_s = 30.0;
-    day.keep_looks = false; // where it comes is enough here
+    day.keep_looks = false; // how it ends is enough here
     std::vector<RunOptions> days;
     for (day.day = 1; day.day <= 1000; ++day.day) {
         days.push_back(day);
     }
-    std::map<std::string, int> reached;
+    std::map<std::string, int> ended;
     for (const Run& run : drive_many(scene, plan, days, {.jobs = 0})) { // each is what drive() makes of its options
-        ++reached[run.visits.empty() ? "nowhere" : course.places[run.visits.back().place].name];
+        ++ended[run.ended_because];
     }
-    for (const auto& [place, times] : reached) {
-        std::cout << place << ": " << times << "\n";
+    for (const auto& [because, times] : ended) {
+        std::cout << times << ": " << because << "\n";
     }
 }
