@@ -14,6 +14,14 @@ static_assert(lanes_at_most == lanes_wide);
 void drive_many(const Scene& scene, const Plan& plan, const std::vector<RunOptions>& options, const TakeRun& take,
                 const ManyOptions& many) {
     check_fit(scene.robot(), plan);
+    constexpr std::size_t worth_lanes = 4; // as many as a round of all lanes takes the time of
+    if (options.size() < worth_lanes) {
+        for (std::size_t n = 0; n < options.size() && (!many.goes_on || many.goes_on()); ++n) {
+            Run run = drive(scene, plan, options[n]);
+            take(n, run);
+        }
+        return;
+    }
     const std::size_t lanes = std::clamp<std::size_t>(many.lanes, 1, lanes_wide);
     const std::size_t threads =
         many.jobs > 0 ? static_cast<std::size_t>(many.jobs) : std::max(1U, std::thread::hardware_concurrency());

@@ -7,7 +7,7 @@ namespace vast_turn {
 void LaneSenses::put(std::size_t lane, const TurnSenses& senses) {
     const Robot& robot = senses.scene_.robot();
     const WheelReckoning<> wheels(robot.wheel_mm, robot.track_mm);
-    robots_[lane] = &robot;
+    fitted_[lane] = {robot.encoders.fitted, robot.gyro.fitted, robot.compass.fitted};
     all_.degrees_per_mm[lane] = senses.degrees_per_mm_;
     all_.track_mm[lane] = robot.track_mm;
     all_.way_per_deg[lane] = wheels.way_per_deg();
@@ -42,22 +42,22 @@ VAST_TURN_WIDE void tell_turns(const LaneBodies& bodies, const Wide<double>& tim
 void LaneSenses::look(const LaneBodies& bodies, const Wide<double>& time_s) { tell_turns(bodies, time_s, all_); }
 
 void LaneSenses::get(std::size_t lane, Look& look) const {
-    const Robot& robot = *robots_[lane];
-    if (robot.encoders.fitted) {
+    const Fitted& fitted = fitted_[lane];
+    if (fitted.encoders) {
         look.left_deg = all_.left_deg[lane];
         look.right_deg = all_.right_deg[lane];
         look.way_mm = all_.way_mm[lane];
         look.heading_by_wheels_deg = all_.by_wheels_deg[lane];
     }
-    if (robot.gyro.fitted) {
+    if (fitted.gyro) {
         look.heading_by_gyro_deg = all_.by_gyro_deg[lane];
     }
-    if (robot.compass.fitted) {
+    if (fitted.compass) {
         look.heading_by_compass_deg = all_.by_compass_deg[lane];
     }
-    look.heading_deg = robot.gyro.fitted      ? look.heading_by_gyro_deg
-                       : robot.compass.fitted ? look.heading_by_compass_deg
-                                              : look.heading_by_wheels_deg;
+    look.heading_deg = fitted.gyro      ? look.heading_by_gyro_deg
+                       : fitted.compass ? look.heading_by_compass_deg
+                                        : look.heading_by_wheels_deg;
 }
 
 } // namespace vast_turn

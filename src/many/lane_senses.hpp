@@ -41,7 +41,12 @@ public:
     };
 
 private:
-    std::array<const Robot*, lanes_wide> robots_{};
+    struct Fitted {
+        bool encoders = false;
+        bool gyro = false;
+        bool compass = false;
+    };
+    std::array<Fitted, lanes_wide> fitted_{};
     Numbers all_{};
 };
 

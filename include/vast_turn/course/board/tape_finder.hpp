@@ -51,11 +51,20 @@ private:
         Vec2 b;
         double half_width_mm;
     };
-    double beyond_edge(Vec2 p, std::size_t from, std::size_t to, Hint& hint) const;
+    /// The upright rectangle round some segments that follow on one another, and the widest of them.
+    struct Box {
+        Vec2 least;
+        Vec2 most;
+        double half_width_mm;
+    };
+    /// The nearest edge by those, when it is nearer than `best`, which it then becomes.
+    void beyond_edge(Vec2 p, std::size_t from, std::size_t to, Hint& hint, double& best) const;
     /// The numbers of the segments about a hint.
     std::pair<std::size_t, std::size_t> around(Hint hint) const;
 
     std::vector<Segment> segments_;
+    std::vector<Box> boxes_; // of so many segments each
+    static constexpr std::size_t in_a_box = 8;
     /// When all tapes are of one width, half of it: then the nearest by its middle is the nearest by its edge.
     std::optional<double> half_width_mm_;
 };
