@@ -16,6 +16,8 @@ for threads in 2 5; do
     vturn trips $data/fern-house.course.toml $data/sprig-2.robot.toml $data/left-first.plan $data/right-first.plan --jobs $threads
     vturn trips $data/glass-wing.course.toml $data/sprig-5.robot.toml $data/rounds-first-try.plan --repeat 3 --jobs $threads
     vturn compare $data/fern-house.course.toml $data/sprig-2.robot.toml $data/left-first.plan $data/gentle.plan --repeat 4 --jobs $threads
+    vturn trips $data/drain.course.toml $data/sprig-5.robot.toml $data/drain-first-try.plan --days 60 --no-cures --variation $data/ordinary.days.toml --jobs $threads
+    vturn sweep $data/fern-house.course.toml $data/sprig-2.robot.toml $data/left-first.plan --filter ferns --over cruise=36..84:24 --repeat 20 --jobs $threads
     vturn routes $data/glass-wing.course.toml $data/sprig-5.robot.toml $data/rounds.plan --jobs $threads
 done
 echo "no races"
