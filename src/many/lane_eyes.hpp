@@ -26,7 +26,8 @@ public:
     /// One more robot in a lane, or another in place of it; it has told what `eyes` have. All have as many sensors.
     void put(std::size_t lane, const Eyes& eyes);
 
-    /// The look of each that looks, at a look of its own number; the others' stay as they were.
+    /// The look of each that looks, at a look of its own number. Of the others the bits, the offset and the side stay,
+    /// which are remembered.
     void look(const LaneBodies& bodies, const std::array<std::uint64_t, lanes_wide>& number,
               const Wide<std::int64_t>& looks);
 

@@ -32,6 +32,9 @@ public:
     /// One more robot in a lane, or another in place of it.
     void put(std::size_t lane, const Motion& motion);
 
+    /// The next move is the first behind a look.
+    void at_look() { next_ = 0; }
+
     /// Moves each for as many steps of its own; who has 0 stays as it is.
     void advance(LaneBodies& bodies, const Wide<std::int64_t>& steps, const Wide<double>& left_target_mm_s,
                  const Wide<double>& right_target_mm_s);
@@ -64,10 +67,6 @@ private:
     Wide<std::int64_t> units_{};
     Wide<std::int64_t> longest_{};
     std::size_t next_ = 0;
-
-public:
-    /// The next move is the first behind a look.
-    void at_look() { next_ = 0; }
 };
 
 } // namespace vast_turn

@@ -17,9 +17,9 @@ inline constexpr std::size_t lanes_at_most = 16;
 
 /// How they are made; what each of them is does not depend on it.
 struct ManyOptions {
-    std::size_t lanes =
-        lanes_at_most; ///< robots side by side on a thread, 1 to 16 (others are taken for the nearest of these)
-    int jobs = 1;      ///< threads; 0 for as many as there are processors
+    /// Robots side by side on a thread, 1 to 16; what lies beyond is taken for the nearest of these.
+    std::size_t lanes = lanes_at_most;
+    int jobs = 1; ///< threads; 0 for as many as there are processors
     /// Asked before each run begins, from any thread; once it says no, no more begin, and those under way are ended and
     /// given away.
     std::function<bool()> goes_on{};
@@ -35,8 +35,8 @@ using TakeRun = std::function<void(std::size_t number, Run& run)>;
 /// The plan is carried out lane by lane, and so is what a robot has beyond plain line sensors and wheels (weight,
 /// colours, range, sensors that lag or drift): it takes as long there as in drive().
 ///
-/// Throws InputError as drive() does, when all runs that could be made were given away, or not; what `take` throws is
-/// passed on in the same way.
+/// Throws InputError as drive() does for any of the options, and whatever `take` throws: no more runs begin then, and
+/// those under way are lost.
 void drive_many(const Scene& scene, const Plan& plan, const std::vector<RunOptions>& options, const TakeRun& take,
                 const ManyOptions& many = {});
 
