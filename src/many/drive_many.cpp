@@ -29,7 +29,7 @@ void drive_many(const Scene& scene, const Plan& plan, const std::vector<RunOptio
     std::atomic<std::size_t> next = 0;
     std::atomic<bool> failed = false;
     std::atomic<bool> stopped = false; // once it is, it stays so
-    const auto drive_group = [&](std::size_t) {
+    const auto drive_group = [&] {
         LaneGroup group(scene, plan, take, lanes);
         do {
             while (group.has_room() && !failed && !stopped) {
@@ -37,17 +37,21 @@ void drive_many(const Scene& scene, const Plan& plan, const std::vector<RunOptio
                 if (n >= options.size()) {
                     break;
                 }
-                stopped = many.goes_on && !many.goes_on();
-                if (!stopped) {
-                    group.add(n, options[n]);
+                if (many.goes_on && !many.goes_on()) {
+                    stopped = true;
+                    break;
                 }
+                group.add(n, options[n]);
             }
             group.round();
         } while (!group.is_empty() && !failed);
     };
-    for_each_index(groups, static_cast<int>(groups), [&](std::size_t group) {
+    if (groups == 1) {
+        return drive_group(); // often on a thread of somebody who shares out more of them
+    }
+    for_each_index(groups, static_cast<int>(groups), [&](std::size_t) {
         try {
-            drive_group(group);
+            drive_group();
         } catch (...) {
             failed = true;
             throw;

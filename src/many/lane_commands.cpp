@@ -1,6 +1,5 @@
 #include "many/lane_commands.hpp"
 
-#include <algorithm>
 #include <cmath>
 
 namespace vast_turn {

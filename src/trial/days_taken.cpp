@@ -99,7 +99,9 @@ private:
 
     bool goes_on() {
         // In a crew it is not this process alone that may stop.
-        stopped_ = stopped_ || (asked_.crew == nullptr && go_on_ && !go_on_());
+        if (!stopped_ && asked_.crew == nullptr && go_on_ && !go_on_()) {
+            stopped_ = true; // never taken back: another thread may have been told so meanwhile
+        }
         return !stopped_;
     }
 
