@@ -20,9 +20,9 @@ for folder in "${folders[@]}"; do
 done
 
 say_failed() { echo "the installed component $1 does not work ($2)" >&2; exit 1; }
-for component in runtime core tuning formats paint view page; do
+for component in runtime core tuning fitting formats paint view page; do
     world=()
-    case "$component" in runtime | core | tuning | formats) world=(PKG_CONFIG_LIBDIR="$work/plain") ;; esac
+    case "$component" in runtime | core | tuning | fitting | formats) world=(PKG_CONFIG_LIBDIR="$work/plain") ;; esac
     (
         env "${world[@]}" cmake -S tests/installed -B "$work/$component" -G Ninja -DCOMPONENT="$component" \
             -DCMAKE_PREFIX_PATH="$work/installed" > "$work/$component.log" &&

@@ -37,6 +37,7 @@ const std::vector<NamedCommand>& all_commands() {
                                                     {"report", add_report, "Pages in a browser"},
                                                     {"watch", add_watch, "Pages in a browser"},
                                                     {"export", add_export, "Onto the robot"},
+                                                    {"fit", add_fit, "Onto the robot"},
                                                     {"language-server", add_language_server, "For editors"},
                                                     {"debug-adapter", add_debug_adapter, "For editors"}};
     return commands;

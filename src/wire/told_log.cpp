@@ -1,8 +1,12 @@
 #include "vast_turn/wire/told_log.hpp"
 
+#include <algorithm>
+#include <iterator>
+
 #include <fmt/format.h>
 
 #include "vast_turn/base/problem.hpp"
+#include "vast_turn/robot/array.hpp"
 #include "vast_turn/runtime/reckoning.hpp"
 #include "wire/frame_content.hpp"
 
@@ -122,6 +126,35 @@ std::vector<LoggedLook> parse_told(std::string_view bytes, const std::string& fi
     if (log.empty()) {
         throw InputError(file, fmt::format("there is no look of {} with {} in it", plan.file(), robot.name),
                          "name the plan and the robot that the program was exported from");
+    }
+    return log;
+}
+
+DriveLog told_drive_log(std::string_view bytes, const std::string& file, const Plan& plan, const Robot& robot) {
+    DriveLog log;
+    log.name = file;
+    const std::vector<LoggedLook> looks = parse_told(bytes, file, plan, robot, array_reader(robot));
+    const std::vector<SenseField> senses = asked_senses(plan, robot);
+    const auto told = [&](const char* name) {
+        return std::any_of(senses.begin(), senses.end(), [&](const SenseField& sense) { return sense.name == name; });
+    };
+    const auto take = [&](const char* name, std::vector<double>& into, auto value) {
+        if (told(name)) {
+            std::transform(looks.begin(), looks.end(), std::back_inserter(into), value);
+        }
+    };
+    for (const LoggedLook& one : looks) {
+        log.t_ms.push_back(one.look.clock_ms);
+        log.left_pct.push_back(one.left_pct.value_or(0.0));
+        log.right_pct.push_back(one.right_pct.value_or(0.0));
+    }
+    take("left_deg", log.left_deg, [](const LoggedLook& one) { return one.look.left_deg; });
+    take("right_deg", log.right_deg, [](const LoggedLook& one) { return one.look.right_deg; });
+    take("gyro_deg", log.gyro_deg, [](const LoggedLook& one) { return one.look.heading_by_gyro_deg; });
+    take("compass_deg", log.compass_deg, [](const LoggedLook& one) { return one.look.heading_by_compass_deg; });
+    for (std::size_t k = 0; told("counts") && k < robot.sensors.size(); ++k) {
+        log.counts.emplace_back();
+        take("counts", log.counts.back(), [k](const LoggedLook& one) { return one.look.raw[k]; });
     }
     return log;
 }

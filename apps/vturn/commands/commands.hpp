@@ -17,6 +17,7 @@ void add_tune(Parser& parser, Streams& streams);
 void add_demo(Parser& parser, Streams& streams);
 void add_draw(Parser& parser, Streams& streams);
 void add_export(Parser& parser, Streams& streams);
+void add_fit(Parser& parser, Streams& streams);
 void add_format(Parser& parser, Streams& streams);
 void add_language_server(Parser& parser, Streams& streams);
 void add_map(Parser& parser, Streams& streams);

@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include "vast_turn/fit/drive_log.hpp"
 #include "vast_turn/plan/explain/log_check.hpp"
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/robot/robot.hpp"
@@ -21,5 +22,8 @@ bool is_told_in_frames(std::string_view bytes);
 /// InputError when there is no look in it, or looks of two programs.
 std::vector<LoggedLook> parse_told(std::string_view bytes, const std::string& file, const Plan& plan,
                                    const Robot& robot, ArrayReader reader);
+
+/// The same as a fit wants it: powers, and what of wheels, turns and counts was told. Throws InputError as above.
+DriveLog told_drive_log(std::string_view bytes, const std::string& file, const Plan& plan, const Robot& robot);
 
 } // namespace vast_turn

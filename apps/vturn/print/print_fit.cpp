@@ -1,0 +1,44 @@
+#include "print/print_fit.hpp"
+
+#include <fmt/format.h>
+
+#include "print/print.hpp"
+#include "vast_turn/formats/write/fit_text.hpp"
+
+namespace vturn {
+
+using namespace vast_turn;
+
+void print_fit(const Streams& streams, const FitReport& report) {
+    const Paint paint(streams.colour);
+    streams.out << paint.strong(
+                       fmt::format("{}: {} looks in {:.1f} s", report.robot.name, report.looks, report.seconds))
+                << "\n";
+    if (!report.numbers.empty()) {
+        std::vector<std::vector<std::string>> rows{{"", "file", "logs", "95 % interval", ""}};
+        for (const FittedNumber& one : report.numbers) {
+            const bool other = one.filed < one.low || one.filed > one.high;
+            rows.push_back({one.words, fmt::format("{:.6g}", one.filed), fitted_text(one, one.value),
+                            fmt::format("{} to {}{}{}", fitted_text(one, one.low), fitted_text(one, one.high),
+                                        one.unit.empty() ? "" : " ", one.unit),
+                            other ? "other than the file" : ""});
+        }
+        print_columns(streams.out, rows, {1, 2});
+    }
+    if (!report.untold.empty()) {
+        streams.out << "\nnot told by " << (report.seconds > 0.0 ? "these looks" : "this") << "\n";
+        std::vector<std::vector<std::string>> rows;
+        for (const UntoldNumber& one : report.untold) {
+            rows.push_back({"  " + one.words, one.why, "needs: " + one.needs});
+        }
+        print_columns(streams.out, rows);
+    }
+    if (!report.doubts.empty()) {
+        streams.out << "\n" << paint.bad("this log is not of that robot") << "\n";
+        for (const std::string& doubt : report.doubts) {
+            streams.out << "  " << doubt << "\n";
+        }
+    }
+}
+
+} // namespace vturn

@@ -1,0 +1,72 @@
+#pragma once
+
+/// The numbers of a robot, found from logs of its runs.
+///
+/// Powers that were answered go in, what encoders and gyro told comes out of the same model that drives the map's robot
+/// (docs/simulation.md); numbers are sought for which both agree best, by least squares (Levenberg-Marquardt) over
+/// residuals made white by a steady filter that follows what the model does not know, robust against late looks and
+/// sliding tyres. Intervals are those of 95 %, by the sandwich formula with the residuals' own correlation (Newey and
+/// West, "A simple, positive semi-definite, heteroskedasticity and autocorrelation consistent covariance matrix",
+/// 1987). docs/fit.md says what each number needs to be told.
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "vast_turn/fit/drive_log.hpp"
+#include "vast_turn/robot/robot.hpp"
+#include "vast_turn/sense/calibration.hpp"
+
+namespace vast_turn {
+
+/// One number of the robot file.
+struct FittedNumber {
+    std::string key;    ///< as settings name it: "top_speed_mm_s", "motors.right.gain", "sensor.2.noise"
+    std::string words;  ///< for people: "right motor's gain"
+    std::string unit;   ///< "mm/s"; "" for a part
+    double filed = 0.0; ///< what the robot file says
+    double value = 0.0; ///< what the logs say
+    double low = 0.0;   ///< of the interval of 95 %
+    double high = 0.0;  ///< likewise
+};
+
+/// A number that these logs cannot tell.
+struct UntoldNumber {
+    std::string words; ///< "dead band"
+    std::string why;   ///< "no power below 21 % was asked for"
+    std::string needs; ///< what would tell it: "a drive with powers from 0 to 15 %"
+};
+
+/// What the logs say of the robot.
+struct FitReport {
+    Robot robot; ///< the file's, with the numbers that were found
+    std::vector<FittedNumber> numbers;
+    std::vector<UntoldNumber> untold;
+    std::vector<std::string> doubts; ///< why these logs are not of that robot; empty: they are
+    std::size_t looks = 0;           ///< of all logs
+    double seconds = 0.0;            ///< likewise
+    double left_over_mm = 0.0;       ///< what the model does not tell of a wheel's way from look to look, in the middle
+
+    bool is_of_that_robot() const { return doubts.empty(); }
+    /// The number of this key; null when it was not told.
+    const FittedNumber* find(const std::string& key) const {
+        for (const FittedNumber& one : numbers) {
+            if (one.key == key) {
+                return &one;
+            }
+        }
+        return nullptr;
+    }
+};
+
+struct FitOptions {
+    /// Of the robot on the day of the logs: what its sensors' light is held against. Without one it is not told.
+    std::optional<Calibration> calibration{};
+};
+
+/// Fits the robot's numbers to all logs at once. Throws InputError when there is no log, or one has fewer than 50 looks
+/// or no way to tell what the robot did (neither encoders nor counts). The same logs give the same numbers, bit for
+/// bit.
+FitReport fit(const Robot& robot, const std::vector<DriveLog>& logs, const FitOptions& options = {});
+
+} // namespace vast_turn

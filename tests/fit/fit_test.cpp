@@ -1,0 +1,153 @@
+// What a fit is told, what it cannot be told, and logs of another robot.
+#include <cmath>
+
+#include <doctest/doctest.h>
+
+#include "support/fixtures.hpp"
+#include "support/open_floor.hpp"
+#include "support/rounds.hpp"
+#include "vast_turn/base/problem.hpp"
+#include "vast_turn/fit/fit.hpp"
+#include "vast_turn/fit/telling_drive.hpp"
+#include "vast_turn/formats/read/drive_log_file.hpp"
+#include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/write/trace_csv.hpp"
+#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/sim/run.hpp"
+
+using namespace vast_turn;
+
+namespace {
+
+Robot fern_robot(const std::string& name) { return load_robot("data/fern-house/" + name + ".robot.toml"); }
+
+/// What a robot told of the drive that tells most.
+DriveLog telling_log(const Robot& robot) {
+    const Course course = fixtures::open_floor();
+    const Plan plan = fixtures::compiled(telling_drive(robot));
+    RunOptions options;
+    options.keep_told = true;
+    options.lost_after_s = 1000.0;
+    options.off_course_mm = 1e5;
+    const Run run = drive(Scene(course, robot), plan, options);
+    CAPTURE(run.ended_because);
+    CHECK(name_of(run.ending) == std::string("halt"));
+    return parse_drive_log(trace_csv(run, robot, &plan), "told.csv", robot);
+}
+
+bool is_untold(const FitReport& report, const std::string& words) {
+    for (const UntoldNumber& one : report.untold) {
+        if (one.words == words) {
+            return true;
+        }
+    }
+    return false;
+}
+
+bool has_doubt(const FitReport& report, const std::string& part) {
+    for (const std::string& doubt : report.doubts) {
+        if (doubt.find(part) != std::string::npos) {
+            return true;
+        }
+    }
+    return false;
+}
+
+} // namespace
+
+TEST_CASE("fit: the drive that tells tells motors, dead band, track and noise") {
+    const Robot filed = fern_robot("sprig-3");
+    Robot truth = filed;
+    truth.top_speed_mm_s = 377.0;
+    truth.motors.left.gain = 0.94;
+    truth.motors.right.gain = 0.91;
+    truth.motors.lag_ms = 61.0;
+    truth.motors.dead_band_pct = 8.3;
+    truth.delay_ms = 7.0;
+    truth.encoders.counts = 720.0;
+    truth.motors.left.wheel = 1.006;
+    truth.motors.right.wheel = 0.994;
+    Robot sought = filed;
+    sought.motors.left.gain = 0.94; // the stronger motor's stays as it is: a top speed means what it meant
+    sought.motors.right.gain = 0.93;
+    const FitReport report = fit(sought, {telling_log(truth)});
+    CHECK(report.is_of_that_robot());
+    const std::pair<const char*, double> numbers[] = {{"top_speed_mm_s", 377.0},
+                                                      {"motors.right.gain", 0.91},
+                                                      {"motors.lag_ms", 61.0},
+                                                      {"motors.dead_band_pct", 8.3},
+                                                      {"motors.left.wheel", 1.006},
+                                                      {"track_mm", filed.track_mm},
+                                                      {"sensor.2.noise", filed.sensors[1].noise}};
+    for (const auto& number : numbers) {
+        const std::string key = number.first;
+        CAPTURE(key);
+        const FittedNumber* found = report.find(key);
+        REQUIRE(found != nullptr);
+        CHECK(found->low <= found->value);
+        CHECK(found->value <= found->high);
+        CHECK(found->value == doctest::Approx(number.second).epsilon(0.05));
+    }
+    CHECK(report.robot.top_speed_mm_s == doctest::Approx(377.0).epsilon(0.001));
+    CHECK(report.robot.delay_ms == doctest::Approx(7.0).epsilon(0.05));
+    CHECK(is_untold(report, "scale of the gyro"));
+    CHECK(is_untold(report, "size of both wheels"));
+}
+
+TEST_CASE("fit: several logs tell together; what none tells is said with what would tell it") {
+    Robot robot = fern_robot("sprig-2");
+    robot.gyro.fitted = false;
+    DriveLog log = telling_log(robot);
+    const FitReport both = fit(robot, {log, log});
+    CHECK(both.looks == 2 * log.looks());
+    CHECK(both.find("top_speed_mm_s")->value == doctest::Approx(robot.top_speed_mm_s).epsilon(1e-4));
+    CHECK(both.find("track_mm") == nullptr);
+    CHECK(is_untold(both, "track"));
+    log.left_deg.clear(); // no encoder: nothing of the motors
+    const FitReport blind = fit(robot, {log});
+    CHECK(blind.find("top_speed_mm_s") == nullptr);
+    CHECK(blind.find("sensor.1.noise") != nullptr);
+    CHECK(is_untold(blind, "motors, dead band, delay and track"));
+    log.right_pct.pop_back();
+    CHECK_THROWS_AS(fit(robot, {log}), InputError);
+    CHECK_THROWS_AS(fit(robot, {}), InputError);
+    CHECK_THROWS_AS(fit(robot, {DriveLog{}}), InputError);
+}
+
+TEST_CASE("fit: a log of another robot is noticed, and what would explain it is said") {
+    const Robot robot = fern_robot("sprig-2");
+    const DriveLog log = telling_log(robot);
+    CHECK(fit(robot, {log}).is_of_that_robot());
+    DriveLog swapped = log;
+    swapped.left_pct.swap(swapped.right_pct);
+    CHECK(has_doubt(fit(robot, {swapped}), "if left and right are exchanged"));
+    Robot faster = robot;
+    faster.top_speed_mm_s *= 1.9;
+    CHECK(has_doubt(fit(faster, {log}), "left wheel at full power"));
+    Robot slower_loop = robot;
+    slower_loop.look_ms = 14.0;
+    CHECK(has_doubt(fit(slower_loop, {log}), "has a look every 10 ms"));
+    Robot other_wheels = robot;
+    other_wheels.wheel_mm *= 1.05;
+    CHECK(has_doubt(fit(other_wheels, {log}), "wheel_mm 56"));
+    CHECK(has_doubt(fit(fern_robot("sprig-1"), {log}), "line sensors"));
+}
+
+TEST_CASE("fit: a robot with weight is found with its friction and battery") {
+    if (fixtures::sanitized()) {
+        return; // a minute there, and the same memory as above
+    }
+    const Robot filed = fern_robot("sprig-5-weighed");
+    Robot truth = filed;
+    truth.top_speed_mm_s *= 0.95;
+    truth.motors.lag_ms *= 1.2;
+    truth.drive->keep_pct = 2.1;
+    truth.drive->sag = 0.11;
+    const FitReport report = fit(filed, {telling_log(truth)});
+    CHECK(report.is_of_that_robot());
+    CHECK(report.find("top_speed_mm_s")->value == doctest::Approx(truth.top_speed_mm_s).epsilon(0.01));
+    CHECK(report.find("motors.lag_ms")->value == doctest::Approx(truth.motors.lag_ms).epsilon(0.05));
+    CHECK(report.find("drive.keep_pct")->value == doctest::Approx(2.1).epsilon(0.1));
+    CHECK(report.find("drive.sag")->value == doctest::Approx(0.11).epsilon(0.25));
+}
