@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "fit/days_reach.hpp"
 #include "fit/dead_band.hpp"
 #include "fit/doubts.hpp"
 #include "fit/motor_fit.hpp"
@@ -48,6 +49,9 @@ public:
                    "logs with left_deg and right_deg");
         }
         fit_sensors();
+        for (FittedNumber& one : out_.numbers) {
+            one.on_days = reach_of_days(filed_, one.key);
+        }
         return std::move(out_);
     }
 

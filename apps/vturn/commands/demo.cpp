@@ -70,6 +70,7 @@ public:
              {"export", data("rounds.plan"), "-o", out("robot"), "--numbers", "float", "--robot",
               data("sprig-5.robot.toml"), "--calibration", out("sprig-5.calibration.toml")},
              passed);
+        fitted();
         streams_.out << fmt::format("\nPictures, a page, trace and test results are in {}\n", output_);
         return unexpected_ ? answer_no : passed;
     }
@@ -142,6 +143,20 @@ private:
         step("Plates tell the way on each of them. A plan for one wing does not hold, one for any day does:",
              {"trips", any_day, robot, plan, data("any-day.plan"), "--no-cures", "-o", out("layout-failed.png")},
              answer_no);
+    }
+
+    /// What its logs say of the robot.
+    void fitted() {
+        const std::string robot = data("sprig-5.robot.toml");
+        const std::string days = data("ordinary.days.toml");
+        step("Is the robot what its file says? A drive that tells is made on one of its days:",
+             {"fit", robot, "--drives", out("telling.plan")}, passed);
+        step("Its log:",
+             {"run", data("mist-loop.course.toml"), robot, out("telling.plan"), "--lost-s", "99", "--variation", days,
+              "--day", "3", "--trace", out("telling.csv")},
+             passed);
+        step("What the log says, whether that is one of its days, and what it cannot say:",
+             {"fit", robot, out("telling.csv"), "--variation", days, "-o", out("fitted.robot.toml")}, passed);
     }
 
     /// Other numbers of plans that hold.

@@ -9,6 +9,7 @@
 #include "vast_turn/fit/fit.hpp"
 #include "vast_turn/fit/telling_drive.hpp"
 #include "vast_turn/formats/read/calibration_file.hpp"
+#include "vast_turn/formats/read/days_file.hpp"
 #include "vast_turn/formats/read/drive_log_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
@@ -29,6 +30,7 @@ struct FitCall {
     std::vector<std::string> logs;
     std::string plan;
     std::string calibration;
+    std::string days;
     std::string output;
     std::string drives;
     bool json = false;
@@ -56,7 +58,10 @@ int write_drive(const Streams& streams, const FitCall& call, const Robot& robot)
 
 int fit_robot(const Streams& streams, const FitCall& call) {
     const std::string text = read_file(call.robot);
-    const Robot robot = parse_robot(text, call.robot);
+    Robot robot = parse_robot(text, call.robot);
+    if (!call.days.empty()) {
+        robot.variation = load_days(call.days);
+    }
     if (!call.drives.empty()) {
         return write_drive(streams, call, robot);
     }
@@ -101,6 +106,9 @@ void add_fit(Parser& parser, Streams& streams) {
     command.reads("--plan", options->plan, "plan that was exported, for logs in the short form");
     command.reads("--calibration", options->calibration,
                   "calibration from before the logs: what light the sensors get since then");
+    command.reads(
+        "--variation", options->days,
+        "how days differ (*.days.toml), in place of what the robot file says: whether the logs' day is one of them");
     command.writes("-o,--output", options->output, "write the robot file with the numbers that were found");
     command.writes("--drives", options->drives, "write the plan of a drive that tells most numbers, and fit nothing");
     command.prints_data("--json", options->json, "print JSON");

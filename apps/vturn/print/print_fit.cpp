@@ -9,6 +9,21 @@ namespace vturn {
 
 using namespace vast_turn;
 
+namespace {
+
+/// How a number stands to what the file says.
+std::string against_file(const Robot& robot, const FittedNumber& one) {
+    if (one.is_as_filed()) {
+        return "";
+    }
+    if (robot.variation.empty()) {
+        return "other than the file";
+    }
+    return one.is_of_its_days() ? "within its days" : "outside its days";
+}
+
+} // namespace
+
 void print_fit(const Streams& streams, const FitReport& report) {
     const Paint paint(streams.colour);
     streams.out << paint.strong(
@@ -17,11 +32,10 @@ void print_fit(const Streams& streams, const FitReport& report) {
     if (!report.numbers.empty()) {
         std::vector<std::vector<std::string>> rows{{"", "file", "logs", "95 % interval", ""}};
         for (const FittedNumber& one : report.numbers) {
-            const bool other = one.filed < one.low || one.filed > one.high;
             rows.push_back({one.words, fmt::format("{:.6g}", one.filed), fitted_text(one, one.value),
                             fmt::format("{} to {}{}{}", fitted_text(one, one.low), fitted_text(one, one.high),
                                         one.unit.empty() ? "" : " ", one.unit),
-                            other ? "other than the file" : ""});
+                            against_file(report.robot, one)});
         }
         print_columns(streams.out, rows, {1, 2});
     }

@@ -11,6 +11,7 @@
 
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "vast_turn/fit/drive_log.hpp"
@@ -28,6 +29,15 @@ struct FittedNumber {
     double value = 0.0; ///< what the logs say
     double low = 0.0;   ///< of the interval of 95 %
     double high = 0.0;  ///< likewise
+    /// From where to where it goes on the days of the robot's variation; none when no day moves it.
+    std::optional<std::pair<double, double>> on_days{};
+
+    /// The file's own value lies within the interval.
+    bool is_as_filed() const { return filed >= low && filed <= high; }
+    /// Some of the interval lies where the days do, or the file says so.
+    bool is_of_its_days() const {
+        return is_as_filed() || (on_days && low <= on_days->second && high >= on_days->first);
+    }
 };
 
 /// A number that these logs cannot tell.

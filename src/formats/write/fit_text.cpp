@@ -18,7 +18,8 @@ std::string fit_json(const FitReport& report) {
                            {"filed", one.filed},
                            {"value", one.value},
                            {"low", one.low},
-                           {"high", one.high}});
+                           {"high", one.high},
+                           {"on_days", one.on_days ? Json({one.on_days->first, one.on_days->second}) : Json(nullptr)}});
     }
     Json untold = Json::array();
     for (const UntoldNumber& one : report.untold) {

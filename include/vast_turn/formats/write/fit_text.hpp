@@ -10,8 +10,8 @@
 
 namespace vast_turn {
 
-/// `robot`, `looks`, `seconds`, `numbers` (key, words, unit, filed, value, low, high), `untold` (words, why, needs) and
-/// `doubts`.
+/// `robot`, `looks`, `seconds`, `numbers` (key, words, unit, filed, value, low, high, on_days), `untold` (words, why,
+/// needs) and `doubts`.
 std::string fit_json(const FitReport& report);
 
 /// As many digits as the interval is worth, two of it: "371.4". Never more than nine that count.
