@@ -78,7 +78,8 @@ MotorNumbers MotionProblem::numbers_of(const Eigen::VectorXd& x) const {
     MotorNumbers out;
     out.left_mm_s = std::exp(x[Unknowns::left_speed]);
     out.right_mm_s = std::exp(x[Unknowns::right_speed]);
-    out.lag_ms = std::exp(x[Unknowns::lag]);
+    constexpr double slowest_ms = 1e5; // beyond it all motors are alike
+    out.lag_ms = std::min(slowest_ms, std::exp(x[Unknowns::lag]));
     out.delay_ms = x[Unknowns::delay];
     out.dead_band_pct = dead_band_pct;
     if (robot_.drive) {

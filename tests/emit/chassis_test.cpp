@@ -263,6 +263,18 @@ int main(void)
         CAPTURE(asked.err);
         CHECK(asked.status == 0);
         CHECK(asked.out.find("200 looks") != std::string::npos);
+        // A fit reads both forms too: wheels that turn evenly whatever the powers are not this one.
+        std::vector<std::string> fit = {"fit", robot_file, folder.file("told"), "--json"};
+        if (in_frames) {
+            CHECK(call_vturn(fit).err.find("--plan") != std::string::npos);
+            fit.insert(fit.end(), {"--plan", "data/fern-house/rounds.plan"});
+        }
+        const auto fitted = call_vturn(fit);
+        CAPTURE(fitted.err);
+        CAPTURE(fitted.out);
+        CHECK(fitted.status == 1);
+        CHECK(fitted.out.find("\"looks\": 200,") != std::string::npos);
+        CHECK(fitted.out.find("left wheel at full power comes out as") != std::string::npos);
     }
 }
 

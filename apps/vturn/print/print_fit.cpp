@@ -40,7 +40,7 @@ void print_fit(const Streams& streams, const FitReport& report) {
         print_columns(streams.out, rows, {1, 2});
     }
     if (!report.untold.empty()) {
-        streams.out << "\nnot told by " << (report.seconds > 0.0 ? "these looks" : "this") << "\n";
+        streams.out << "\nnot told by these looks\n";
         std::vector<std::vector<std::string>> rows;
         for (const UntoldNumber& one : report.untold) {
             rows.push_back({"  " + one.words, one.why, "needs: " + one.needs});
