@@ -19,10 +19,11 @@ namespace {
 
 constexpr double in_95_percent = 1.96;
 // What tells how wide an interval must be was found in the same logs as the numbers: over robots whose numbers are
-// known standard errors came out a quarter too small (tests/fit/many_robots_test.cpp).
-constexpr double of_motion = 1.25 * in_95_percent;
+// known standard errors came out too small by so much, that of the delay twice (tests/fit/many_robots_test.cpp).
+constexpr double wider = 1.4;
 // The log's powers are rounded, and a model is a model.
 constexpr double least_part = 2e-5;
+constexpr double hardly_deg = 360.0; // of both wheels together: less tells nothing of them
 
 bool all_have(const std::vector<DriveLog>& logs, std::vector<double> DriveLog::*list) {
     return std::all_of(logs.begin(), logs.end(), [&](const DriveLog& log) { return !(log.*list).empty(); });
@@ -42,8 +43,11 @@ public:
             out_.seconds += log.seconds();
         }
         out_.doubts = doubts_of(filed_, logs_);
-        if (all_have(logs_, &DriveLog::left_deg) && all_have(logs_, &DriveLog::right_deg)) {
+        const bool counted = all_have(logs_, &DriveLog::left_deg) && all_have(logs_, &DriveLog::right_deg);
+        if (counted && turned_deg() > hardly_deg) {
             fit_motion();
+        } else if (counted) {
+            untold("motors, dead band, delay and track", "its wheels hardly turned", "a drive that tells (--drives)");
         } else {
             untold("motors, dead band, delay and track", "no encoder tells what the wheels did",
                    "logs with left_deg and right_deg");
@@ -71,15 +75,30 @@ private:
     /// Of what follows from how wheels moved.
     void motion_number(std::string key, std::string words, std::string unit, double filed, double value, double error,
                        double least, double most) {
-        const double wide = std::max(error * of_motion / in_95_percent, least_part * std::abs(value));
+        if (!(error > 0.0) || !std::isfinite(value)) {
+            return untold(std::move(words), "nothing in the logs depends on it", "a drive that tells (--drives)");
+        }
+        const double wide = std::max(wider * error, least_part * std::abs(value));
         number(std::move(key), std::move(words), std::move(unit), filed, value, wide, least, most);
+    }
+
+    /// How far both wheels turned in all logs, to and fro.
+    double turned_deg() const {
+        double sum = 0.0;
+        for (const DriveLog& log : logs_) {
+            for (std::size_t i = 1; i < log.looks(); ++i) {
+                sum +=
+                    std::abs(log.left_deg[i] - log.left_deg[i - 1]) + std::abs(log.right_deg[i] - log.right_deg[i - 1]);
+            }
+        }
+        return sum;
     }
 
     void fit_motion() {
         const MotorFit motors = fit_motors(filed_, logs_);
         out_.left_over_mm = motors.left_over_mm;
         constexpr double nearly_all = 0.97;
-        if (motors.told_part < nearly_all) {
+        if (!(motors.told_part >= nearly_all)) {
             doubt_motion(motors.told_part, nearly_all);
         }
         out_.robot = with_motors(out_.robot, motors.numbers);
@@ -148,7 +167,7 @@ private:
             motion_number("delay_varies_ms", "the delay varies by", "ms", filed_.delay_varies_ms, varies,
                           varying.error_ms, 0.0, HUGE_VAL);
         }
-        const double error = std::hypot(error_of(motors, Unknowns::delay), 0.5 * varying.error_ms);
+        const double error = wider * std::hypot(error_of(motors, Unknowns::delay), 0.5 * varying.error_ms);
         constexpr double hardly_ms = 4.0;
         if (!(error < hardly_ms)) {
             untold("delay", "encoders are too coarse for how seldom powers jump", "a drive whose powers jump");
@@ -157,7 +176,8 @@ private:
         out_.robot.delay_varies_ms = varies;
         out_.robot.delay_ms = std::max(0.0, motors.numbers.delay_ms - mean_of_varying_ms(varies));
         motion_number("delay_ms", "delay", "ms", filed_.delay_ms, out_.robot.delay_ms, error, 0.0, HUGE_VAL);
-        if (!varying.is_told) { // then it may vary by what nobody sees, and be shorter in itself
+        const bool is_told = !out_.numbers.empty() && out_.numbers.back().key == "delay_ms";
+        if (is_told && !varying.is_told) { // then it may vary by what nobody sees, and be shorter in itself
             const double less = mean_of_varying_ms(varying.at_most_ms) - mean_of_varying_ms(varies);
             out_.numbers.back().low = std::max(0.0, out_.numbers.back().low - std::max(0.0, less));
         }
@@ -324,6 +344,7 @@ FitReport fit(const Robot& robot, const std::vector<DriveLog>& logs, const FitOp
         throw InputError("", "there is no log to fit the robot to", "name at least one");
     }
     constexpr std::size_t least_looks = 50;
+    constexpr std::size_t most_looks = 200'000;
     for (const DriveLog& log : logs) {
         if (log.looks() < least_looks) {
             throw InputError(log.name, fmt::format("a log of {} looks tells too little", log.looks()),
@@ -333,6 +354,14 @@ FitReport fit(const Robot& robot, const std::vector<DriveLog>& logs, const FitOp
             throw InputError(log.name, "the log does not tell the powers that were answered",
                              "log left_pct and right_pct in each look");
         }
+    }
+    std::size_t looks = 0;
+    for (const DriveLog& log : logs) {
+        looks += log.looks();
+    }
+    if (looks > most_looks) {
+        throw InputError("", fmt::format("{} looks are more than a fit can hold", looks),
+                         fmt::format("keep it to {}: half an hour tells no more than ten minutes", most_looks));
     }
     return Fitter(robot, logs, options).report();
 }

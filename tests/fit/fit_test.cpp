@@ -115,8 +115,28 @@ TEST_CASE("fit: several logs tell together; what none tells is said with what wo
     CHECK(is_untold(blind, "motors, dead band, delay and track"));
     log.right_pct.pop_back();
     CHECK_THROWS_AS(fit(robot, {log}), InputError);
+    const std::vector<DriveLog> far_too_many(52, telling_log(robot));
+    CHECK_THROWS_AS(fit(robot, far_too_many), InputError);
     CHECK_THROWS_AS(fit(robot, {}), InputError);
     CHECK_THROWS_AS(fit(robot, {DriveLog{}}), InputError);
+}
+
+TEST_CASE("fit: what stands, or turns one wheel alone, tells nothing of what did not turn") {
+    const Robot robot = fern_robot("sprig-2");
+    DriveLog log = telling_log(robot);
+    DriveLog one_wheel = log;
+    std::fill(one_wheel.left_deg.begin(), one_wheel.left_deg.end(), 0.0);
+    std::fill(one_wheel.left_pct.begin(), one_wheel.left_pct.end(), 0.0);
+    one_wheel.way_mm.clear();
+    one_wheel.turn_deg.clear();
+    const FitReport half = fit(robot, {one_wheel});
+    CHECK(half.find("top_speed_mm_s") == nullptr); // the left one is the stronger
+    CHECK(is_untold(half, "top speed"));
+    std::fill(log.left_deg.begin(), log.left_deg.end(), 11.0);
+    std::fill(log.right_deg.begin(), log.right_deg.end(), 11.0);
+    const FitReport stood = fit(robot, {log});
+    CHECK(stood.find("motors.lag_ms") == nullptr);
+    CHECK(is_untold(stood, "motors, dead band, delay and track"));
 }
 
 TEST_CASE("fit: numbers are held against the days of the file") {

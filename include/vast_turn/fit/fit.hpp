@@ -74,9 +74,9 @@ struct FitOptions {
     std::optional<Calibration> calibration{};
 };
 
-/// Fits the robot's numbers to all logs at once. Throws InputError when there is no log, or one has fewer than 50 looks
-/// or no way to tell what the robot did (neither encoders nor counts). The same logs give the same numbers, bit for
-/// bit.
+/// Fits the robot's numbers to all logs at once. Throws InputError when there is no log, when one has fewer than 50
+/// looks or does not tell the powers of each, and when all together have more than 200,000. The same logs give the same
+/// numbers, bit for bit.
 FitReport fit(const Robot& robot, const std::vector<DriveLog>& logs, const FitOptions& options = {});
 
 } // namespace vast_turn
