@@ -154,10 +154,10 @@ MotorFit fit_motors(const Robot& robot, const std::vector<DriveLog>& logs, std::
     const double best = problem.dead_band_pct;
     const MotionProblem::Aside aside(problem, x);
     const double times = problem.hanging_together(out.covariance, x);
-    constexpr double wider = 3.0; // as intervals of all else are, see fit.cpp
+    constexpr double as_wide = 3.0; // as intervals of all else are, see fit.cpp
     out.dead_band_pct = dead_band.between(best, [&](double dead_band_pct) {
         problem.dead_band_pct = dead_band_pct;
-        return aside.cost() / (wider * times);
+        return aside.cost() / (as_wide * times);
     });
     problem.dead_band_pct = best;
     out.numbers = problem.numbers_of(x);

@@ -83,8 +83,8 @@ Eigen::MatrixXd sandwich(const Eigen::MatrixXd& jacobian, const Eigen::VectorXd&
     // by Kiefer and Vogelsang ("A new asymptotic theory for heteroskedasticity-autocorrelation robust tests", 2005).
     const double part =
         static_cast<double>(lags) / static_cast<double>(std::max<Eigen::Index>(1, series.empty() ? 1 : series.front()));
-    const double wider = 1.0 + 1.515 * std::min(0.125, part);
-    return wider * wider * bread.ldlt().solve(solved.transpose());
+    const double allowed = 1.0 + 1.515 * std::min(0.125, part);
+    return allowed * allowed * bread.ldlt().solve(solved.transpose());
 }
 
 } // namespace vast_turn
