@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "fit/checked_logs.hpp"
 #include "fit/days_reach.hpp"
 #include "fit/dead_band.hpp"
 #include "fit/doubts.hpp"
@@ -340,29 +341,7 @@ private:
 } // namespace
 
 FitReport fit(const Robot& robot, const std::vector<DriveLog>& logs, const FitOptions& options) {
-    if (logs.empty()) {
-        throw InputError("", "there is no log to fit the robot to", "name at least one");
-    }
-    constexpr std::size_t least_looks = 50;
-    constexpr std::size_t most_looks = 200'000;
-    for (const DriveLog& log : logs) {
-        if (log.looks() < least_looks) {
-            throw InputError(log.name, fmt::format("a log of {} looks tells too little", log.looks()),
-                             fmt::format("at least {} are needed, some thousand are good", least_looks));
-        }
-        if (log.left_pct.size() != log.looks() || log.right_pct.size() != log.looks()) {
-            throw InputError(log.name, "the log does not tell the powers that were answered",
-                             "log left_pct and right_pct in each look");
-        }
-    }
-    std::size_t looks = 0;
-    for (const DriveLog& log : logs) {
-        looks += log.looks();
-    }
-    if (looks > most_looks) {
-        throw InputError("", fmt::format("{} looks are more than a fit can hold", looks),
-                         fmt::format("keep it to {}: half an hour tells no more than ten minutes", most_looks));
-    }
+    check_logs(logs);
     return Fitter(robot, logs, options).report();
 }
 

@@ -70,6 +70,9 @@ TEST_CASE("fit: unusable logs are refused with what to do") {
     CHECK(refused("time_s,left_pct\n0,1\n").find("right_pct") != std::string::npos);
     CHECK(refused("time_s,left_pct,right_pct\n0,1,1\n0.01,1,1\n").find("tells too little") != std::string::npos);
     CHECK(refused("time_s,left_pct,right_pct\n0.2,1,1\n0.1,1,x\n").find(":3:") != std::string::npos);
+    CHECK(
+        refused("time_s,left_pct,right_pct,left_deg,right_deg\n0.2,1,1,1e200,0\n").find("more than any robot tells") !=
+        std::string::npos);
     CHECK(call_vturn({"fit", filed}).status == 2);
     CHECK(call_vturn({"fit", filed, "--drives", folder.file("a.plan"), "-o", folder.file("b.robot.toml")}).status == 2);
 }

@@ -117,6 +117,13 @@ TEST_CASE("fit: several logs tell together; what none tells is said with what wo
     CHECK_THROWS_AS(fit(robot, {log}), InputError);
     const std::vector<DriveLog> far_too_many(52, telling_log(robot));
     CHECK_THROWS_AS(fit(robot, far_too_many), InputError);
+    DriveLog endless = telling_log(robot);
+    endless.left_deg[700] = 1e200;
+    CHECK_THROWS_AS(fit(robot, {endless}), InputError);
+    endless.left_deg[700] = std::nan("");
+    CHECK_THROWS_AS(fit(robot, {endless}), InputError);
+    endless.left_deg.pop_back();
+    CHECK_THROWS_AS(fit(robot, {endless}), InputError);
     CHECK_THROWS_AS(fit(robot, {}), InputError);
     CHECK_THROWS_AS(fit(robot, {DriveLog{}}), InputError);
 }

@@ -8,6 +8,9 @@
 
 namespace vast_turn {
 
+/// No number of a log is larger, in any of its units.
+inline constexpr double drive_log_most = 1e9;
+
 /// Looks of one run, in their order. Each list is as long as `t_ms`, or empty when the log does not tell of it.
 struct DriveLog {
     std::string name;                        ///< "rounds.csv"

@@ -41,6 +41,10 @@ private:
         std::vector<double> out;
         for (std::size_t row = 0; at && row < table_.rows() && !table_.full(); ++row) {
             out.push_back(times * table_.number(row, *at));
+            if (!(std::abs(out.back()) <= drive_log_most)) {
+                table_.fault(row, *at, fmt::format("{:g} is more than any robot tells", out.back()),
+                             fmt::format("numbers lie within {:g} either way", drive_log_most));
+            }
         }
         return out;
     }

@@ -34,7 +34,10 @@ std::string fit_json(const FitReport& report) {
 }
 
 std::string fitted_text(const FittedNumber& number, double value) {
-    const double half = 0.5 * (number.high - number.low);
+    const double half = std::isfinite(number.high - number.low) ? 0.5 * (number.high - number.low) : 0.0;
+    if (!std::isfinite(value)) {
+        return fmt::format("{}", value);
+    }
     const double size = std::max({std::abs(number.value), std::abs(number.low), std::abs(number.high), 1e-12});
     const double least = size * 5e-5; // more digits than this nobody reads
     const int places = std::clamp(1 - static_cast<int>(std::floor(std::log10(std::max(half, least)))), 0, 9);
