@@ -8,7 +8,6 @@
 
 #include "fit/checked_logs.hpp"
 #include "fit/days_reach.hpp"
-#include "fit/dead_band.hpp"
 #include "fit/doubts.hpp"
 #include "fit/motor_fit.hpp"
 #include "fit/sensor_fit.hpp"
@@ -97,7 +96,6 @@ private:
 
     void fit_motion() {
         const MotorFit motors = fit_motors(filed_, logs_);
-        out_.left_over_mm = motors.left_over_mm;
         constexpr double nearly_all = 0.97;
         if (!(motors.told_part >= nearly_all)) {
             doubt_motion(motors.told_part, nearly_all);

@@ -244,7 +244,6 @@ void MotionProblem::weigh(std::size_t kind, const Eigen::VectorXd& news, const E
     const double by_spread = large > 0.0 ? spread / large : 0.0;
     constexpr double least_shift_ms = 1e-4; // powers are logged to a hundredth
     const double varies = std::max(least_shift_ms, std::sqrt(std::max(0.0, shift * shift - by_spread * by_spread)));
-    spreads_[kind] = spread;
     Eigen::Index begin = 0;
     for (const Series& one : series_) {
         for (Eigen::Index row = begin; one.kind == kind && row < begin + one.length; ++row) {
@@ -263,11 +262,11 @@ void MotionProblem::weigh_alike(std::size_t kind, const Eigen::VectorXd& news) {
     for (const double value : moving) {
         mean += value * value / static_cast<double>(moving.size());
     }
-    spreads_[kind] = std::max(least_spread, std::sqrt(mean));
+    const double spread = std::max(least_spread, std::sqrt(mean));
     Eigen::Index begin = 0;
     for (const Series& one : series_) {
         if (one.kind == kind) {
-            weights_.segment(begin, one.length).setConstant(1.0 / (spreads_[kind] * spreads_[kind]));
+            weights_.segment(begin, one.length).setConstant(1.0 / (spread * spread));
         }
         begin += one.length;
     }

@@ -94,10 +94,8 @@ public:
 
     /// Where the rims were by all that is known: what was counted, less what counting in steps adds to it.
     std::vector<RimWays> followed(const Eigen::VectorXd& x) const;
-    /// Part of what the rims did over a fifth of a second that the model tells: 1 is all of it.
+    /// Part of what the rims did over twenty looks that the model tells: 1 is all of it.
     double told_part(const Eigen::VectorXd& x) const;
-    /// Spread of what was new of a rim while it turned, mm.
-    double rim_spread() const { return spreads_[0]; }
     /// Part of what is new of a rim that is true: 1 where encoders are finer than what the model does not know.
     double rims_are_exact() const { return whitenings_[0].place; }
     /// Of the rims' rows alone.
@@ -143,7 +141,6 @@ private:
     Eigen::VectorXd told_;
     std::vector<Series> series_;
     std::array<Whitening, 2> whitenings_{};
-    std::array<double, 2> spreads_{};
     Eigen::VectorXd weights_;
     Eigen::VectorXd curves_; // of what is summed up, where looks are taken in full
 };

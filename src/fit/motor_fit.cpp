@@ -146,7 +146,6 @@ MotorFit fit_motors(const Robot& robot, const std::vector<DriveLog>& logs, std::
     out.sought = problem.sought();
     out.covariance = problem.covariance(x);
     out.told_part = problem.told_part(x);
-    out.left_over_mm = problem.rim_spread();
     constexpr double nearly_all = 0.8;
     out.rims_are_exact = problem.rims_are_exact() >= nearly_all;
     out.ways = problem.followed(x);

@@ -31,7 +31,6 @@ struct MotorFit {
     std::optional<std::pair<double, double>> dead_band_pct;
     VaryingDelay varying;
     double told_part = 1.0;      ///< of what the wheels did
-    double left_over_mm = 0.0;   ///< spread of what was new at each look while wheels turned
     bool rims_are_exact = false; ///< encoders are finer than what the model does not know
     std::vector<RimWays> ways;   ///< as they were by all that is known, for each log
     std::optional<TurnFit> turn; ///< found along, when turns were told

@@ -60,7 +60,8 @@ std::optional<TurnFit> fit_turns(const std::vector<DriveLog>& logs, const std::v
                                  std::vector<double> DriveLog::*told, double settles_s) {
     const TurnRows rows = rows_of(logs, ways, told, settles_s);
     constexpr double hardly_rad = 1.0;
-    if (rows.told.size() == 0 || rows.turned_rad < hardly_rad) {
+    const bool both = rows.by.col(0).squaredNorm() > 0.0 && rows.by.col(1).squaredNorm() > 0.0;
+    if (rows.told.size() == 0 || rows.turned_rad < hardly_rad || !both) {
         return std::nullopt;
     }
     Eigen::VectorXd weights = Eigen::VectorXd::Ones(rows.told.size());
@@ -103,7 +104,6 @@ std::optional<TurnFit> fit_turns(const std::vector<DriveLog>& logs, const std::v
     constexpr int lags = 300;
     out.covariance =
         sandwich(by(Eigen::all, kept), fresh, weights, curves, rows.series, lags).topLeftCorner<common, common>();
-    out.turned_rad = rows.turned_rad;
     return out;
 }
 

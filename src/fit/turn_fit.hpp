@@ -18,11 +18,10 @@ struct TurnFit {
     double right = 0.0; ///< likewise forward
     double drift_deg_s = 0.0;
     Eigen::Matrix3d covariance = Eigen::Matrix3d::Zero(); ///< of left, right, drift_deg_s
-    double turned_rad = 0.0;                              ///< path of the turn in the logs, both ways
 };
 
-/// Fits it to the turns told of each log (degrees); none when the robot hardly turned. `settles_s`: time constant with
-/// which a drift after the start dies away, which is allowed for.
+/// Fits it to the turns told of each log (degrees); none when the robot hardly turned, or a wheel never did.
+/// `settles_s`: time constant with which a drift after the start dies away, which is allowed for.
 std::optional<TurnFit> fit_turns(const std::vector<DriveLog>& logs, const std::vector<RimWays>& ways,
                                  std::vector<double> DriveLog::*told, double settles_s);
 

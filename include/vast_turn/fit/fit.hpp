@@ -55,7 +55,6 @@ struct FitReport {
     std::vector<std::string> doubts; ///< why these logs are not of that robot; empty: they are
     std::size_t looks = 0;           ///< of all logs
     double seconds = 0.0;            ///< likewise
-    double left_over_mm = 0.0;       ///< what the model does not tell of a wheel's way from look to look, in the middle
 
     bool is_of_that_robot() const { return doubts.empty(); }
     /// The number of this key; null when it was not told.
