@@ -21,6 +21,8 @@ const std::vector<NamedCommand>& all_commands() {
                                                     {"demo", add_demo, "Begin"},
                                                     {"robot", add_robot, "The robot on the bench"},
                                                     {"calibrate", add_calibrate, "The robot on the bench"},
+                                                    {"bench", add_bench, "The robot on the bench"},
+                                                    {"stand-in", add_stand_in, "The robot on the bench"},
                                                     {"ask", add_ask, "The robot on the bench"},
                                                     {"table", add_table, "The plan"},
                                                     {"vet", add_vet, "The plan"},

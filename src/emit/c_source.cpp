@@ -61,7 +61,8 @@ std::string source_text(const Shape& shape, const Chassis* chassis) {
     text = with_helpers(shape, text);
     if (chassis != nullptr) {
         text += putting_functions(*chassis) + sensing_functions(*chassis) + learning_functions(*chassis) +
-                telling_functions(*chassis) + loop_functions(*chassis) + serving_functions(*chassis);
+                telling_functions(*chassis) + loop_functions(*chassis) + serving_functions(*chassis) +
+                command_functions(*chassis);
     }
     return shape.pieces(file_head(shape, "its decisions.")) +
            fmt::format("#include \"{}.h\"\n\n", shape.pieces.name()) + source_constants(shape) + text;
@@ -144,6 +145,7 @@ CSource c_source(const Plan& plan, const CSourceOptions& options) {
     if (options.robot) {
         emit::check_fit(plan, *options.robot, options);
         chassis.emplace(shape, *options.robot, options.calibration);
+        chassis->talks = options.talks;
         structs.push_back(emit::answer_struct());
         for (emit::CStruct& one : emit::chassis_structs(*chassis)) {
             structs.push_back(std::move(one));

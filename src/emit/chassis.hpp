@@ -30,6 +30,7 @@ struct Chassis {
     std::vector<std::string> look; ///< fields of the plan's look
     std::vector<Sense> senses;     ///< in the order of a frame; the counts of the array are the first
     std::string heading;           ///< the look's field that is its best heading
+    bool talks = false;            ///< its header says so, unless who compiles it says otherwise
 
     std::size_t sensors() const { return robot.sensors.size(); }
     /// Whether the plan's look has a field.
@@ -62,5 +63,9 @@ std::string learning_functions(const Chassis& chassis);
 std::string telling_functions(const Chassis& chassis);
 std::string loop_functions(const Chassis& chassis);
 std::string serving_functions(const Chassis& chassis);
+std::string command_functions(const Chassis& chassis);
+
+/// Bytes that a command may take with its check sum, and one more.
+int longest_command(const Chassis& chassis);
 
 } // namespace vast_turn::emit

@@ -158,6 +158,12 @@ void @greet(struct @loop *r);
  * answer is sent back. True when it ended a frame. */
 bool @serve(struct @loop *r, struct @ear *ear, uint8_t byte);
 
+#if $TALKS
+/* A byte that came over the serial line, of commands as text: motors, tell, level, use, set. At the
+ * end of a command that bears its check sum it is carried out and answered: then true. */
+bool @hear(struct @loop *r, struct @hearing *h, uint8_t byte);
+#endif
+
 #ifdef __cplusplus
 }
 #endif
@@ -191,6 +197,10 @@ std::string chassis_header(const Chassis& chassis) {
         text += fmt::format("#define $ASKS_{} 1\n", c_constant(sense.field.name));
     }
     text += "\n";
+    text += fmt::format("/* 1: hears commands over the serial line and tells there what the plan says, which takes\n"
+                        " * memory on chips that keep texts in it. */\n"
+                        "#ifndef $TALKS\n#define $TALKS {}\n#endif\n\n",
+                        chassis.talks ? 1 : 0);
     text += "enum { $TELLS_NOTHING, $TELLS_TEXT, $TELLS_SHORT };\n\n";
     text =
         pieces(text) + pieces("/* What the sensors tell at one moment. */\n") + struct_text(chassis.shape, structs[0]) +
@@ -201,6 +211,11 @@ std::string chassis_header(const Chassis& chassis) {
                                "    uint16_t sum;\n    uint8_t at;\n    uint8_t kind;\n    uint8_t length;\n"
                                "    uint8_t payload[{}];\n}};\n\n",
                                payload));
+    text +=
+        pieces(fmt::format("/* A command as far as it has come, and levels that came with some; all 0 at first. */\n"
+                           "#if $TALKS\nstruct @hearing {{\n    struct @levels levels;\n    uint8_t length;\n"
+                           "    char words[{}];\n}};\n#endif\n\n",
+                           longest_command(chassis)));
     std::string functions = declarations;
     functions.replace(functions.find("#over#"), 6,
                       chassis.calibration ? "the plan has halted" : "the plan has halted or it has no levels");

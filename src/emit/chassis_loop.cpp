@@ -102,10 +102,28 @@ std::string ready(const Chassis& chassis) {
     if (chassis.asks("last_side")) {
         lines.add("r->side = 1;");
     }
-    lines.add("@begin(&r->plan, robot->say, robot->whom);");
+    lines.add_all("@begin(&r->plan, robot->say, robot->whom);\n@listen(r);");
     return c_function(chassis.shape.pieces, "void @ready", {"struct @loop *r", "const struct @robot *robot"}, {},
                       lines.text());
 }
+
+/// Who is told what the plan says.
+const char* const listening = R"(#if $TALKS
+static void @says_over_line(void *whom, uint8_t kind, uint16_t what, @number value);
+#endif
+
+static void @listen(struct @loop *r)
+{
+#if $TALKS
+    r->plan.say = @says_over_line;
+    r->plan.whom = r;
+#else
+    r->plan.say = r->robot->say;
+    r->plan.whom = r->robot->whom;
+#endif
+}
+
+)";
 
 /// `N` stands for the number of sensors, `LEAST` for how far a sensor's two levels must be apart.
 const char* const learning = R"(/* Of the bytes of the numbers. */
@@ -244,7 +262,8 @@ std::string for_sensors(std::string text, std::size_t sensors) {
 } // namespace
 
 std::string learning_functions(const Chassis& chassis) {
-    return apart_functions(chassis) + chassis.shape.pieces(for_sensors(learning, chassis.sensors())) + ready(chassis);
+    return chassis.shape.pieces(listening) + apart_functions(chassis) +
+           chassis.shape.pieces(for_sensors(learning, chassis.sensors())) + ready(chassis);
 }
 
 std::string loop_functions(const Chassis& chassis) {

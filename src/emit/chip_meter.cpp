@@ -163,12 +163,36 @@ struct ChipMeter::Parts : runtime::Follower {
     }
 };
 
+namespace {
+
+/// The source as it is compiled for a robot that only tells its looks.
+std::string without_talk(const std::string& source) {
+    std::string out;
+    bool talks = false;
+    for (std::size_t from = 0; from < source.size();) {
+        const std::size_t end = std::min(source.find('\n', from), source.size() - 1) + 1;
+        const std::string_view line = std::string_view(source).substr(from, end - from);
+        if (line.starts_with("#if ") && line.find("_TALKS") != std::string_view::npos) {
+            talks = true;
+        } else if (line.starts_with("#else") || line.starts_with("#endif")) {
+            talks = false;
+        } else if (!talks) {
+            out += line;
+        }
+        from = end;
+    }
+    return out;
+}
+
+} // namespace
+
 ChipMeter::ChipMeter(const Plan& plan, const Robot& robot, const Calibration& calibration, ChipKind chip) {
     if (chip == ChipKind::bits_64) {
         throw InputError("", "what a look costs is known of 8-bit and 32-bit chips only", "name one of those");
     }
     CSource made = c_source(
         plan, {.numbers = runtime::NumberKind::binary32, .name = metered, .robot = robot, .calibration = calibration});
+    made.source = without_talk(made.source);
     parts_ = std::make_unique<Parts>(plan, std::move(made), chip);
 }
 

@@ -188,6 +188,21 @@ static void @put_decimal(struct @loop *r, @number x)
 
 )";
 
+const char* const checked_line = R"(/* The check sum of the line so far, and its end. */
+static void @put_check(struct @loop *r, const char *before)
+{
+    static const char digits[] = "0123456789ABCDEF";
+    const uint16_t sum = r->sum;
+    @put_text(r, before);
+    @put(r, (uint8_t)digits[sum >> 12]);
+    @put(r, (uint8_t)digits[(sum >> 8) & 15u]);
+    @put(r, (uint8_t)digits[(sum >> 4) & 15u]);
+    @put(r, (uint8_t)digits[sum & 15u]);
+    @put(r, '\n');
+}
+
+)";
+
 /// Names that are set, parted by |.
 std::string names_function(const Chassis& chassis, const char* function, const std::vector<std::string>& names) {
     Lines lines;
@@ -203,7 +218,7 @@ std::string names_function(const Chassis& chassis, const char* function, const s
 }
 
 std::string telling(const Chassis& chassis) {
-    std::string text = chassis.shape.pieces(text_helpers);
+    std::string text = chassis.shape.pieces(text_helpers) + chassis.shape.pieces(checked_line);
     if (chassis.has("markers")) {
         text += names_function(chassis, "@put_markers", chassis.shape.plan.markers());
     }
@@ -212,9 +227,9 @@ std::string telling(const Chassis& chassis) {
     }
     Lines columns;
     columns.add_all("if (r->robot->put == 0) {\nreturn;\n}");
-    columns.add("@put_text(r, \"time_ms\");");
+    columns.add_all("r->sum = 0xFFFFu;\n@put_text(r, \"time_ms\");");
     add_columns(columns, chassis, true);
-    columns.add("@put_text(r, \"\\n\");");
+    columns.add("@put_check(r, \",check_\");");
     Lines tell;
     tell.add_all("if (r->robot->put == 0 || r->tells == $TELLS_NOTHING) {\nreturn;\n}");
     tell.add("if (r->tells == $TELLS_TEXT) {");
@@ -222,11 +237,11 @@ std::string telling(const Chassis& chassis) {
         tell.add_all("if (!r->timed) {\nr->clock_us = now->clock_us;\nr->timed = true;\n}");
         tell.add("@pass_time(r, now->clock_us);");
     }
-    tell.add("@put_digits(r, r->ms, 1);");
+    tell.add_all("r->sum = 0xFFFFu;\n@put_digits(r, r->ms, 1);");
     tell.add("@put_text(r, \".\");");
     tell.add("@put_digits(r, r->rest_us, 3);");
     add_columns(tell, chassis, false);
-    tell.add_all("@put_text(r, \"\\n\");\nreturn;\n}");
+    tell.add_all("@put_check(r, \",\");\nreturn;\n}");
     tell.add(fmt::format("@put_begin(r, 'T', (uint8_t){});", content_length(chassis, 0, 2)));
     add_senses(tell, chassis);
     tell.add_all("@put_number(r, r->answer.left_pct);\n@put_number(r, r->answer.right_pct);\n@put_end(r);");
@@ -340,8 +355,7 @@ bool @serve(struct @loop *r, struct @ear *ear, uint8_t byte)
     r->plan.say = @said;
     r->plan.whom = r;
     @decide_senses(r, &now);
-    r->plan.say = r->robot->say;
-    r->plan.whom = r->robot->whom;
+    @listen(r);
     took_us = r->robot->clock_us(r->robot->whom) - took_us;
     @put_begin(r, 'A', (uint8_t)(9 + 2 * sizeof(@number)));
     @put_number(r, r->answer.left_pct);

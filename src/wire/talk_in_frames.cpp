@@ -8,34 +8,12 @@
 #include "vast_turn/emit/c_source.hpp"
 #include "vast_turn/emit/frames.hpp"
 #include "wire/frame_content.hpp"
+#include "wire/put_senses.hpp"
 #include "wire/talk.hpp"
 
 namespace vast_turn {
 
 namespace {
-
-double number_in(const Look& look, const std::string& sense) {
-    const std::pair<const char*, double> all[] = {{"left_deg", look.left_deg},
-                                                  {"right_deg", look.right_deg},
-                                                  {"gyro_deg", look.heading_by_gyro_deg},
-                                                  {"compass_deg", look.heading_by_compass_deg},
-                                                  {"range_mm", look.range_mm},
-                                                  {"battery_pct", look.battery_pct}};
-    for (const auto& [name, value] : all) {
-        if (sense == name) {
-            return value;
-        }
-    }
-    return 0.0;
-}
-
-std::uint64_t whole_in(const Look& look, const std::string& sense, std::size_t i) {
-    return sense == "counts"       ? static_cast<std::uint64_t>(std::llround(look.raw[i]))
-           : sense == "markers_at" ? look.markers_at[i]
-           : sense == "markers"    ? look.markers
-           : sense == "heard"      ? look.heard
-                                   : (look.button ? 1U : 0U);
-}
 
 /// In frames.
 class FrameTalk final : public Talking {
@@ -62,13 +40,7 @@ public:
 
     ProgramReply ask(const Look& look) override {
         FrameContent content(number_bytes_);
-        content.whole(static_cast<std::uint64_t>(std::llround(1000.0 * look.clock_ms)) & 0xFFFFFFFFU, 4);
-        for (const SenseField& sense : senses_) {
-            for (int k = 0; k < std::max(sense.count, 1); ++k) {
-                sense.bytes == 0 ? content.number(number_in(look, sense.name))
-                                 : content.whole(whole_in(look, sense.name, static_cast<std::size_t>(k)), sense.bytes);
-            }
-        }
+        put_senses(content, senses_, look);
         listener_.send(content.framed(frames::senses));
         ProgramReply reply;
         while (next_frame({frames::said, frames::answer}, 0) == frames::said) {

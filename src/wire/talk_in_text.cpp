@@ -12,6 +12,7 @@
 #include "vast_turn/base/visible.hpp"
 #include "vast_turn/sense/pattern.hpp"
 #include "wire/talk.hpp"
+#include "wire/text_columns.hpp"
 
 namespace vast_turn {
 
@@ -36,73 +37,11 @@ std::vector<std::string> cells_of(const std::string& line) {
     return cells;
 }
 
-std::string names_of_bits(const std::vector<std::string>& names, std::uint16_t bits) {
-    std::string text;
-    for (std::size_t k = 0; k < names.size(); ++k) {
-        text += ((bits >> k) & 1U) != 0 ? (text.empty() ? "" : "|") + names[k] : "";
-    }
-    return text;
-}
-
-/// One column of what is told.
-struct TextColumn {
-    std::string name;
-    std::function<std::string(const Look&)> cell;
-};
-
-std::vector<TextColumn> columns_for(const Plan& plan, const Robot& robot) {
-    std::vector<TextColumn> columns;
-    const auto number = [&](const std::string& name, double Look::*value) {
-        columns.push_back({name, [value](const Look& look) { return fmt::format("{}", look.*value); }});
-    };
-    number("time_ms", &Look::clock_ms);
-    const int sensors = static_cast<int>(robot.sensors.size());
-    for (int i = 0; i < sensors; ++i) {
-        columns.push_back({fmt::format("raw_{}", i + 1), [i](const Look& l) { return fmt::format("{}", l.raw[i]); }});
-    }
-    for (int i = 0; i < sensors; ++i) {
-        columns.push_back(
-            {fmt::format("reading_{}", i + 1), [i](const Look& l) { return fmt::format("{}", l.sensor[i]); }});
-    }
-    columns.push_back({"pattern", [sensors](const Look& l) { return to_marks({l.line_bits, sensors}); }});
-    number("offset", &Look::offset);
-    number("last_side", &Look::last_side);
-    if (robot.encoders.fitted) {
-        number("way_mm", &Look::way_mm);
-        number("left_deg", &Look::left_deg);
-        number("right_deg", &Look::right_deg);
-        number("by_wheels_deg", &Look::heading_by_wheels_deg);
-    }
-    if (robot.gyro.fitted) {
-        number("by_gyro_deg", &Look::heading_by_gyro_deg);
-    }
-    if (robot.compass.fitted) {
-        number("by_compass_deg", &Look::heading_by_compass_deg);
-    }
-    if (robot.range_sensor) {
-        number("range_mm", &Look::range_mm);
-    }
-    const auto bits = [&](const std::string& name, const std::vector<std::string>& names, auto of) {
-        columns.push_back({name, [names, of](const Look& look) { return names_of_bits(names, of(look)); }});
-    };
-    if (!robot.colour_sensors.empty()) {
-        bits("markers", plan.markers(), [](const Look& look) { return look.markers; });
-        for (std::size_t k = 0; k < plan.places().size() && k < look_places; ++k) {
-            bits("markers_" + plan.places()[k], plan.markers(), [k](const Look& look) { return look.markers_at[k]; });
-        }
-    }
-    if (!plan.heard().empty()) {
-        bits("heard", plan.heard(), [](const Look& look) { return look.heard; });
-    }
-    columns.push_back({"button", [](const Look& look) { return std::string(look.button ? "1" : "0"); }});
-    return columns;
-}
-
 /// In rows of text.
 class TextTalk final : public Talking {
 public:
     TextTalk(Listener& listener, const Plan& plan, const Robot& robot)
-        : listener_(listener), told_(columns_for(plan, robot)) {
+        : listener_(listener), told_(text_columns({plan.markers(), plan.places(), plan.heard()}, robot, true)) {
         said_ = cells_of(listener_.next_line());
         for (const char* needed : {"left_pct", "right_pct"}) {
             if (find(needed) == said_.size()) {
@@ -111,19 +50,11 @@ public:
                                           "let it begin with the line left_pct,right_pct");
             }
         }
-        std::string head;
-        for (const TextColumn& column : told_) {
-            head += (head.empty() ? "" : ",") + column.name;
-        }
-        listener_.send(head + "\n");
+        listener_.send(names_of(told_) + "\n");
     }
 
     ProgramReply ask(const Look& look) override {
-        std::string row;
-        for (std::size_t i = 0; i < told_.size(); ++i) {
-            row += (i == 0 ? "" : ",") + told_[i].cell(look);
-        }
-        listener_.send(row + "\n");
+        listener_.send(row_of(told_, look) + "\n");
         ++looks_;
         const std::vector<std::string> cells = cells_of(listener_.next_line());
         if (cells.size() != said_.size()) {

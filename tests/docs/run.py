@@ -68,6 +68,8 @@ ELSEWHERE = [
     (r'nvim ', 'scripts/test-language-server.sh'),
     (r'// ', 'a line of a plan'),
     (r'vturn .*robot/chip-line', 'tests/wire, on a chip that is simulated'),
+    (r'vturn (bench|stand-in) ', 'tests/apps/bench_command_test.cpp: both at once'),
+    (r'vturn export my\.plan .*--settings', 'tests/emit/commands_test.cpp'),
     (r'build/bench/', 'by hand: what the page measured'),
     (r'cd web ', 'by hand: when the script of the pages is changed'),
 ]

@@ -57,6 +57,8 @@ const std::vector<Room> rooms = {
     {"wire", with(up_to_plan, {"robot", "emit", "fit"})},
     {"formats/read", with(up_to_plan, {"course/floor", "course/board", "course/graph", "course/pieces", "robot",
                                        "settings", "emit", "sim", "fit", "vet", "trial"})},
+    {"bench", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "emit", "sim",
+                                "fit", "wire", "formats/read"})},
     {"formats/write", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "sim",
                                         "fit", "vet", "trial", "sweep", "tune", "wire"})},
     {"paint",

@@ -6,7 +6,7 @@ using namespace vast_turn;
 
 namespace {
 
-const char* const whole = R"(
+const char* const whole_file = R"(
 name = "Aisle"
 size_mm = [600, 400]
 floor = "#F0F0F0"
@@ -58,7 +58,7 @@ Rgb at(const Course& course, double x, double y) {
 } // namespace
 
 TEST_CASE("a course file is read whole") {
-    const auto [course, trips] = parse_course_file(whole, "aisle");
+    const auto [course, trips] = parse_course_file(whole_file, "aisle");
     CHECK(course.name == "Aisle");
     CHECK(course.tapes.size() == 3);
     CHECK(course.tapes[0].width_mm == 20.0);
@@ -75,7 +75,7 @@ TEST_CASE("a course file is read whole") {
 }
 
 TEST_CASE("the surface shows floor, tape, gaps and markers where the file says") {
-    const Course course = parse_course(whole, "aisle");
+    const Course course = parse_course(whole_file, "aisle");
     CHECK(course.surface.columns == 1200);
     CHECK(course.surface.rows == 800);
     const Rgb floor{0xF0, 0xF0, 0xF0};

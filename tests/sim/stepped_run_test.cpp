@@ -10,6 +10,7 @@
 
 #include "support/fern_house.hpp"
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/read/days_file.hpp"
 #include "vast_turn/formats/write/trace_csv.hpp"
 

@@ -116,6 +116,7 @@ int ask_log(const Streams& streams, const AskCall& call, const Bench& bench) {
     }
     const std::string text = read_file(call.log, std::size_t{256} << 20U);
     const bool in_frames = is_told_in_frames(text);
+    warn_of_garbled(streams, in_frames ? "" : text, call.log);
     if (in_frames && !bench.calibration) {
         throw InputError(call.log, "the log has counts in the short form, which need robot and calibration",
                          "name both: --robot and --calibration");

@@ -10,6 +10,7 @@ namespace vturn {
 const std::vector<NamedCommand>& all_commands();
 
 void add_ask(Parser& parser, Streams& streams);
+void add_bench(Parser& parser, Streams& streams);
 void add_calibrate(Parser& parser, Streams& streams);
 void add_compare(Parser& parser, Streams& streams);
 void add_sweep(Parser& parser, Streams& streams);
@@ -26,6 +27,7 @@ void add_report(Parser& parser, Streams& streams);
 void add_robot(Parser& parser, Streams& streams);
 void add_routes(Parser& parser, Streams& streams);
 void add_run(Parser& parser, Streams& streams);
+void add_stand_in(Parser& parser, Streams& streams);
 void add_step(Parser& parser, Streams& streams);
 void add_debug_adapter(Parser& parser, Streams& streams);
 void add_table(Parser& parser, Streams& streams);

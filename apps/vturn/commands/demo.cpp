@@ -1,6 +1,8 @@
 #include <filesystem>
 #include <memory>
+#include <sstream>
 #include <system_error>
+#include <thread>
 
 #include <fmt/format.h>
 
@@ -88,6 +90,7 @@ private:
              {"table", plan, "--robot", robot, "-o", out("five-wide.png")}, passed);
         step("Two wires exchanged: what a card of tape under each sensor shows:",
              {"ask", plan, "--robot", robot, "--card", "--fault", "swapped:2,4"}, answer_no);
+        on_the_line(robot);
         step("The run from before, put to the other plan look by look:",
              {"ask", data("right-first.plan"), "--log", out("left-first.csv")}, answer_no);
         step("The drain cuts the tape twice. A search that remembers the side and casts ever wider:",
@@ -97,6 +100,24 @@ private:
         drain();
         step("The blocks of that plan, and the ways between them:",
              {"draw", data("plans/search.plan"), "-o", out("search-blocks.png")}, passed);
+    }
+
+    /// The bench and a robot at the two ends of a line.
+    void on_the_line(const std::string& robot) {
+        const std::string port = out("sprig-port");
+        std::ostringstream robot_says;
+        std::istringstream nothing;
+        std::thread stand_in([&] {
+            run({"stand-in", robot, "--fault", "swapped:2,4", "--at", port, "--hand", data("card-walk.hand"), "--pace",
+                 "8", "--for-s", "14.6"},
+                {nothing, robot_says, robot_says});
+        });
+        step("The same on a robot at the end of a serial line, here one that stands in for it (vturn stand-in): a hand "
+             "holds it over floor, line and a plate, and then a card under each sensor:",
+             {"bench", port, "--robot", robot, "--script", data("card-walk.bench"), "--every-ms", "0", "-o",
+              out("sprig-5.log.csv")},
+             answer_no);
+        stand_in.join();
     }
 
     /// Ideal days and others.

@@ -13,6 +13,7 @@
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/settings/adjustable.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vturn {
@@ -29,6 +30,8 @@ struct ExportCall {
     std::string name;
     std::string robot;
     std::string calibration;
+    bool settings = false;
+    bool talks = false;
 };
 
 /// Where a file of the pair goes. It may not be the plan itself.
@@ -54,12 +57,19 @@ void make_folder(const std::string& folder) {
 int export_plan(const Streams& streams, const ExportCall& call) {
     std::vector<Problem> warnings;
     const NumberKind numbers = numbers_of(call.numbers);
-    const Plan plan = load_plan(call.plan, &warnings);
+    const AdjustablePlan adjustable = call.settings ? adjustable_plan(read_plan(call.plan), call.plan, &warnings)
+                                                    : AdjustablePlan{load_plan(call.plan, &warnings), {}, {}};
+    const Plan& plan = adjustable.plan;
     print_warnings(streams, warnings);
+    if (call.settings && adjustable.lets.empty()) {
+        throw InputError(call.plan, "no let of the plan may be changed on the running robot",
+                         "say of one what it may be: let cruise = 47 // may be 36..84");
+    }
     if (call.robot.empty() && !call.calibration.empty()) {
         throw InputError("", "--calibration is of a robot, whose sensors it is for", "name it: --robot ROBOT");
     }
     CSourceOptions options{.numbers = numbers, .name = call.name};
+    options.talks = call.settings || call.talks;
     if (!call.robot.empty()) {
         options.robot = load_robot(call.robot);
         check_fit(*options.robot, plan);
@@ -86,6 +96,13 @@ int export_plan(const Streams& streams, const ExportCall& call) {
                 << fmt::format("  asks the robot for  {}\n", fmt::join(inputs, ", "))
                 << fmt::format("  remembers           {} bytes on an 8-bit chip, {} on a 32-bit one\n",
                                bytes(ChipKind::bits_8), bytes(ChipKind::bits_32));
+    if (call.settings) {
+        std::vector<std::string> names;
+        for (const AdjustableLet& let : adjustable.lets) {
+            names.push_back(let.name);
+        }
+        streams.out << fmt::format("  can be given        other values of {} while it runs\n", fmt::join(names, ", "));
+    }
     if (options.robot) {
         streams.out << fmt::format("  reads with          {}\n", options.calibration
                                                                      ? "the calibration of " + call.calibration
@@ -110,6 +127,11 @@ void add_export(Parser& parser, Streams& streams) {
     command.alone();
     command.option("--name", call->name,
                    "NAME, with which every name in them begins; otherwise made from the plan's name");
+    command.flag(
+        "--settings", call->settings,
+        "lets whose comments say `may be 36..84` can be changed over the serial line while it runs (vturn bench)");
+    command.flag("--talks", call->talks,
+                 "it hears commands over the serial line and tells there what the plan says; --settings does so too");
     command.footer("Examples:\n  vturn export data/fern-house/rounds.plan -o robot --numbers float\n"
                    "  vturn export data/fern-house/rounds.plan -o robot --numbers float \\\n"
                    "      --robot data/fern-house/sprig-5.robot.toml --calibration sprig-5.calibration.toml\n\n"

@@ -36,9 +36,10 @@ struct FitCall {
     bool json = false;
 };
 
-DriveLog read_log(const FitCall& call, const std::string& path, const Robot& robot) {
+DriveLog read_log(const Streams& streams, const FitCall& call, const std::string& path, const Robot& robot) {
     const std::string text = read_file(path, std::size_t{256} << 20U);
     if (!is_told_in_frames(text)) {
+        warn_of_garbled(streams, text, path);
         return parse_drive_log(text, path, robot);
     }
     if (call.plan.empty()) {
@@ -71,7 +72,7 @@ int fit_robot(const Streams& streams, const FitCall& call) {
     }
     std::vector<DriveLog> logs;
     for (const std::string& path : call.logs) {
-        logs.push_back(read_log(call, path, robot));
+        logs.push_back(read_log(streams, call, path, robot));
     }
     FitOptions options;
     if (!call.calibration.empty()) {

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "vast_turn/base/utf8.hpp"
+#include "vast_turn/emit/checked_line.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/plan/explain/describe.hpp"
 #include "vast_turn/trial/matched_route.hpp"
@@ -125,6 +126,15 @@ Course read_course(const Streams& streams, const std::string& path, const std::s
     also_reads(streams, course.drawing);
     print_warnings(streams, course.warnings);
     return course;
+}
+
+void warn_of_garbled(const Streams& streams, const std::string& log, const std::string& path) {
+    std::size_t garbled = 0;
+    whole_rows(log, &garbled);
+    if (garbled > 0) {
+        streams.err << fmt::format("{}: {} {} garbled, by their check sums, and passed over\n", path, garbled,
+                                   garbled == 1 ? "row is" : "rows are");
+    }
 }
 
 void print_warnings(const Streams& streams, const std::vector<Problem>& warnings) { streams.err << to_text(warnings); }

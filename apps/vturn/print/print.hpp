@@ -57,6 +57,9 @@ vast_turn::Course read_course(const Streams& streams, const std::string& path,
 /// What was found out about a course's drawing, as lines that could stand in the course file; nothing of other courses.
 void print_drawing(std::ostream& out, const vast_turn::Course& course, const vast_turn::RouteGraph& graph);
 
+/// Says how many rows of a log that was told over a line were garbled, when there are any.
+void warn_of_garbled(const Streams& streams, const std::string& log, const std::string& path);
+
 /// Warnings that came with an input, to the error stream.
 void print_warnings(const Streams& streams, const std::vector<vast_turn::Problem>& warnings);
 

@@ -1,7 +1,6 @@
 #include "step/keys.hpp"
 
 #include <algorithm>
-#include <clocale>
 #include <sstream>
 #include <vector>
 
@@ -12,6 +11,7 @@
 
 #include "print/print.hpp"
 #include "print/print_ask.hpp"
+#include "print/screen.hpp"
 #include "step/show.hpp"
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/plan/explain/asker.hpp"
@@ -21,70 +21,6 @@ namespace vturn {
 using namespace vast_turn;
 
 namespace {
-
-/// The terminal as it was is there again when this ends.
-class Screen {
-public:
-    Screen() {
-        std::setlocale(LC_CTYPE, "");
-        ::initscr();
-        ::cbreak();
-        ::noecho();
-        ::keypad(stdscr, TRUE);
-        ::curs_set(0);
-        if (::has_colors()) {
-            ::start_color();
-            ::use_default_colors();
-            ::init_pair(line_colour, COLOR_RED, -1);
-            ::init_pair(good_colour, COLOR_GREEN, -1);
-            ::init_pair(faint_colour, COLOR_CYAN, -1);
-        }
-    }
-    ~Screen() { ::endwin(); }
-    Screen(const Screen&) = delete;
-    Screen& operator=(const Screen&) = delete;
-
-    static constexpr short line_colour = 1;
-    static constexpr short good_colour = 2;
-    static constexpr short faint_colour = 3;
-
-    static attr_t in(short colour) { return static_cast<attr_t>(COLOR_PAIR(colour)); }
-
-    static int rows() { return ::getmaxy(stdscr); }
-    static int columns() { return ::getmaxx(stdscr); }
-
-    /// Words at a place, cut at `width` and at the screen's edge.
-    static void put(int row, int column, const std::string& words, int width, attr_t look = A_NORMAL) {
-        if (row < 0 || row >= rows() || column >= columns() || width <= 0) {
-            return;
-        }
-        ::attr_on(look, nullptr);
-        ::mvaddnstr(row, column, words.c_str(),
-                    static_cast<int>(std::min<std::size_t>(
-                        words.size(), static_cast<std::size_t>(std::min(width, columns() - column)))));
-        ::attr_off(look, nullptr);
-    }
-};
-
-/// A text in lines of at most `width`, further ones set in as deep as their first.
-std::vector<std::string> wrapped(const std::string& text, std::size_t width) {
-    std::vector<std::string> lines;
-    std::istringstream in(text);
-    for (std::string line; std::getline(in, line);) {
-        const std::size_t deep = std::min(line.find_first_not_of(' '), width / 2);
-        const std::string indent(deep == std::string::npos ? 0 : deep + 2, ' ');
-        while (line.size() > width && width > indent.size() + 8) {
-            std::size_t cut = line.rfind(' ', width);
-            cut = cut == std::string::npos || cut <= indent.size() ? width : cut;
-            lines.push_back(line.substr(0, cut));
-            const std::size_t next = line.find_first_not_of(' ', cut);
-            line.erase(0, next == std::string::npos ? line.size() : next);
-            line.insert(0, indent);
-        }
-        lines.push_back(line);
-    }
-    return lines;
-}
 
 /// What the plan makes of the look, and what it remembers.
 std::string told(const Session& session) {
@@ -137,15 +73,14 @@ private:
         }
         for (std::size_t i = 0; i < bars.size(); ++i) {
             const bool is_line = ((run.look().line_bits >> i) & 1) != 0;
-            Screen::put(at++, 0, bars[i], left, is_line ? Screen::in(Screen::line_colour) | A_BOLD : A_NORMAL);
+            Screen::put(at++, 0, bars[i], left, is_line ? Screen::line_ink() | A_BOLD : A_NORMAL);
         }
         int beside = row;
         for (const std::string& line :
              wrapped(told(session_), static_cast<std::size_t>(std::max(20, columns - left - 2)))) {
             if (beside < at) {
                 const bool acts = line.find("  acts ") == 0;
-                Screen::put(beside++, left + 2, line, columns,
-                            acts ? Screen::in(Screen::good_colour) | A_BOLD : A_NORMAL);
+                Screen::put(beside++, left + 2, line, columns, acts ? Screen::good_ink() | A_BOLD : A_NORMAL);
             }
         }
         for (int i = 0; i < said; ++i) {
@@ -166,9 +101,9 @@ private:
                 look = A_REVERSE;
             } else if (mark >= '1' && mark <= '8') {
                 const bool is_line = ((session_.run().look().line_bits >> (mark - '1')) & 1) != 0;
-                look = is_line ? Screen::in(Screen::line_colour) | A_BOLD | A_REVERSE : A_BOLD;
+                look = is_line ? Screen::line_ink() | A_BOLD | A_REVERSE : A_BOLD;
             } else if (mark == '~') {
-                look = Screen::in(Screen::faint_colour);
+                look = Screen::faint_ink();
             }
             const char shown = mark == '#' ? ' ' : (mark == ':' ? '.' : mark);
             Screen::put(row, static_cast<int>(i), std::string(1, shown), 1, look);
@@ -186,22 +121,7 @@ private:
         }
     }
 
-    /// A command, typed below.
-    std::string typed() const {
-        char line[512] = {};
-        Screen::put(Screen::rows() - 1, 0, std::string(static_cast<std::size_t>(Screen::columns()), ' '),
-                    Screen::columns());
-        Screen::put(Screen::rows() - 1, 0, "> ", 2, A_BOLD);
-        ::echo();
-        ::curs_set(1);
-        ::mvgetnstr(Screen::rows() - 1, 2, line, static_cast<int>(sizeof line) - 1);
-        ::curs_set(0);
-        ::noecho();
-        return line;
-    }
-
     bool obey(int key) {
-        constexpr int end_of_input = 4; // what a terminal sends for it
         switch (key) {
         case KEY_RIGHT: say("on"); break;
         case KEY_LEFT: say("back"); break;
@@ -214,9 +134,9 @@ private:
         case '?': say("help"); break;
         case ':':
         case '\n':
-        case KEY_ENTER: say(typed()); break;
+        case KEY_ENTER: say(Screen::typed()); break;
         case 'q':
-        case end_of_input:
+        case Screen::end_of_input:
         case ERR: return false; // the terminal is gone
         default: break;         // also of a screen of another size, which is drawn anew
         }

@@ -26,7 +26,9 @@ enum class Stream : std::uint32_t {
     tape_place = 9,
     tape_ends = 10,
     plates_place = 11,
-    sweep = 12
+    sweep = 12,
+    cable = 13,
+    late_loop = 14
 };
 
 /// 128 independent uniform bits, as eight 16-bit numbers.

@@ -27,6 +27,9 @@ struct CSourceOptions {
     /// what stands at its motors, calibration on the floor, the loop, and what goes over its serial line.
     std::optional<Robot> robot = std::nullopt;
     std::optional<Calibration> calibration = std::nullopt; ///< built in; without, the robot must take one on the floor
+    /// Of a robot: it hears commands over its line and tells there what the plan says (docs/serial-line.md), unless it
+    /// is compiled with NAME_TALKS=0; else only when it is compiled with NAME_TALKS=1.
+    bool talks = false;
 };
 
 /// How wide a chip's words are, which decides how much memory a struct takes.

@@ -2,6 +2,7 @@
 
 /// What an exported program told over its serial line in the short form, as a log.
 
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -25,5 +26,9 @@ std::vector<LoggedLook> parse_told(std::string_view bytes, const std::string& fi
 
 /// The same as a fit wants it: powers, and what of wheels, turns and counts was told. Throws InputError as above.
 DriveLog told_drive_log(std::string_view bytes, const std::string& file, const Plan& plan, const Robot& robot);
+
+/// Looks as the text of a log (docs/files.md): the clock, counts, all else that the robot can tell, and powers where
+/// all looks have them. `plan` names markers, colour sensors and what is heard.
+std::string told_log_csv(const std::vector<LoggedLook>& looks, const Robot& robot, const std::optional<Plan>& plan);
 
 } // namespace vast_turn

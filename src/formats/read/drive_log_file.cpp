@@ -8,6 +8,7 @@
 
 #include "formats/read/csv_table.hpp"
 #include "formats/read/file_kind.hpp"
+#include "vast_turn/emit/checked_line.hpp"
 
 namespace vast_turn {
 
@@ -99,7 +100,7 @@ private:
 
 DriveLog parse_drive_log(std::string_view text, std::string_view file, const Robot& robot) {
     expect_kind(text, file, FileKind::log);
-    return DriveLogReader(text, file).read(robot);
+    return DriveLogReader(whole_rows(text), file).read(robot);
 }
 
 } // namespace vast_turn

@@ -4,6 +4,7 @@
 
 #include "formats/read/csv_table.hpp"
 #include "formats/read/file_kind.hpp"
+#include "vast_turn/emit/checked_line.hpp"
 #include "vast_turn/formats/read/looks_file.hpp"
 
 namespace vast_turn {
@@ -191,7 +192,7 @@ std::vector<LoggedLook> parse_log(std::string_view text, std::string_view file, 
                                   const std::vector<std::string>& channels, bool counts_known,
                                   const AskedNames& names) {
     expect_kind(text, file, FileKind::log);
-    return LogReader(text, file, reader, channels, counts_known, names).read();
+    return LogReader(whole_rows(text), file, reader, channels, counts_known, names).read();
 }
 
 } // namespace vast_turn

@@ -52,6 +52,9 @@ public:
     /// Looks must come in the order of their clocks.
     Reply ask(const Look& look);
 
+    /// Gives a var another value, as Mind::set_var() does.
+    void set_var(std::size_t var, double value) { mind_.set_var(var, value); }
+
     /// What it asks.
     const Plan& plan() const { return mind_.plan(); }
 
