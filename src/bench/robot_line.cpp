@@ -142,7 +142,7 @@ struct RobotEar::Ear {
 
     std::string words_of(const Event& event) const {
         const bool has_text = plan && event.what < plan->texts().size();
-        const std::string text = has_text ? plan->texts()[event.what] : fmt::format("number {}", event.what);
+        std::string text = has_text ? plan->texts()[event.what] : fmt::format("number {}", event.what);
         switch (event.kind) {
         case EventKind::tell: return fmt::format("{}, {:g}", text, event.value);
         case EventKind::unanswered: return to_marks({static_cast<std::uint8_t>(event.what), reader.sensors()});
@@ -241,9 +241,9 @@ struct RobotEar::Ear {
                 continue;
             }
             try {
-                const std::string before = behind_first ? first_row + "\n" : "";
-                const std::vector<LoggedLook> looks =
-                    parse_log(header + "\n" + before + words + "\n", "the line", reader, channels, true, names);
+                const std::string log = behind_first ? fmt::format("{}\n{}\n{}\n", header, first_row, words)
+                                                     : fmt::format("{}\n{}\n", header, words);
+                const std::vector<LoggedLook> looks = parse_log(log, "the line", reader, channels, true, names);
                 if (looks.size() != (behind_first ? 2U : 1U)) {
                     return std::nullopt;
                 }

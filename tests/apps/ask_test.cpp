@@ -4,6 +4,7 @@
 
 #include "support/fixtures.hpp"
 #include "support/golden.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 
@@ -109,4 +110,46 @@ TEST_CASE("a plan that asks for what the robot cannot tell is refused, not left 
     CHECK(called.err.find("the plan asks for range") != std::string::npos);
     CHECK(call_vturn({"ask", folder.file("p.plan"), "--pattern", "..", "--range", "80mm"}).out.find("left 0 %") !=
           std::string::npos);
+}
+
+TEST_CASE("ask --log --course: the way of a log, whether the map has it so, and whether it is one of the robot's days" *
+          doctest::skip(fixtures::sanitized())) {
+    const fixtures::Folder folder;
+    const std::string house = "data/fern-house/";
+    const std::string log = folder.file("day.csv");
+    const std::string days = house + "ordinary.days.toml";
+    REQUIRE(call_vturn({"run", house + "glass-wing.course.toml", house + "sprig-5.robot.toml", house + "rounds.plan",
+                        "--day", "7", "--variation", days, "--trace", log})
+                .status == 0);
+    std::vector<std::string> call = {"ask",         house + "rounds.plan",
+                                     "--log",       log,
+                                     "--robot",     house + "sprig-5.robot.toml",
+                                     "--course",    house + "glass-wing.course.toml",
+                                     "--variation", days};
+    const auto with = [&](const std::vector<std::string>& more) {
+        std::vector<std::string> all = call;
+        all.insert(all.end(), more.begin(), more.end());
+        return call_vturn(all);
+    };
+    const std::string picture = folder.file("log.png");
+    const Called found = with({"-o", picture});
+    CAPTURE(found.out);
+    CAPTURE(found.err);
+    CHECK(found.status == 0);
+    CHECK(found.out.find("mm from west door, by the wheels' turns") != std::string::npos);
+    CHECK(found.out.find("its run of an ideal day goes the same way") != std::string::npos);
+    CHECK(found.out.find("of 60 days 60 went its whole way") != std::string::npos);
+    CHECK(vast_turn::read_file(picture).starts_with("\x89PNG"));
+    CHECK(with({"--json", "--days", "10"}).out.find("\"of_the_days\": true") != std::string::npos);
+    CHECK(with({"--start", "ramp"}).status == 1); // it did not begin there
+    CHECK(with({"--start", "rampe"}).err.find("did you mean ramp?") != std::string::npos);
+    call.resize(6);
+    CHECK(with({"-o", picture}).err.find("there is no picture without the course") != std::string::npos);
+    const Called page = call_vturn({"report", house + "glass-wing.course.toml", house + "sprig-5.robot.toml",
+                                    house + "rounds.plan", "--log", log, "-o", folder.file("page.html")});
+    CAPTURE(page.err);
+    CHECK(page.out.find("log " + log) != std::string::npos);
+    CHECK(vast_turn::read_file(folder.file("page.html")).find("\"log\"") != std::string::npos);
+    CHECK(call_vturn({"ask", house + "rounds.plan", "--log", log, "--course", house + "glass-wing.course.toml"})
+              .err.find("a log is put on the course by its robot") != std::string::npos);
 }

@@ -45,6 +45,7 @@ const std::vector<Room> rooms = {
     {"settings", with(up_to_plan, {"robot"})},
     {"emit", with(up_to_plan, {"robot"})},
     {"sim", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot"})},
+    {"recorded", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"fit", with({"base", "runtime", "sense"}, {"robot", "sim"})},
     {"many", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"step", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
@@ -60,14 +61,14 @@ const std::vector<Room> rooms = {
     {"bench", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "emit", "sim",
                                 "fit", "wire", "formats/read"})},
     {"formats/write", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "sim",
-                                        "fit", "vet", "trial", "sweep", "tune", "wire"})},
+                                        "recorded", "fit", "vet", "trial", "sweep", "tune", "wire"})},
     {"paint",
      {"base", "sense", "course/floor", "course/board", "course/graph", "course/pieces", "robot", "sim", "trial",
       "formats/read"}},
     {"page", with(up_to_plan,
                   {"course/floor", "course/board", "course/graph", "robot", "sim", "step", "trial", "formats/write"})},
     {"view", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "settings", "sim", "step",
-                               "trial", "sweep", "tune", "paint"})},
+                               "recorded", "trial", "sweep", "tune", "paint"})},
 };
 
 /// The room that a path lies in, its folder as written here; the innermost that is known, or nothing.

@@ -7,17 +7,21 @@
 
 #include "call_files.hpp"
 #include "commands/commands.hpp"
+#include "commands/logged_looks.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "print/print_ask.hpp"
+#include "print/print_log_way.hpp"
+#include "vast_turn/formats/read/days_file.hpp"
 #include "vast_turn/formats/read/looks_file.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/replies_json.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/recorded/log_comparison.hpp"
 #include "vast_turn/robot/array.hpp"
-#include "vast_turn/wire/told_log.hpp"
+#include "vast_turn/view/log_picture.hpp"
 
 namespace vturn {
 
@@ -45,6 +49,12 @@ struct AskCall {
     std::string numbers = "double";
     bool card = false;
     bool json = false;
+    // Of a log put on its course.
+    std::string course;
+    std::string variant = as_drawn;
+    std::string start;
+    std::string days_file;
+    int days = 60;
 };
 
 /// Everything that the questions are asked of.
@@ -109,31 +119,55 @@ int ask_looks(const Streams& streams, const AskCall& call, const Bench& bench) {
     return unanswered ? answer_no : passed;
 }
 
+/// A log on its course.
+struct OnCourse {
+    OnCourse(const Streams& streams, const AskCall& call, const Bench& bench, const std::vector<LoggedLook>& log)
+        : course(read_course(streams, call.course, call.variant)), robot(*bench.robot) {
+        if (!call.days_file.empty()) {
+            robot.variation = load_days(call.days_file);
+        }
+        LogWayOptions way;
+        way.start = call.start;
+        RunOptions run;
+        run.calibration = bench.calibration;
+        run.numbers = bench.numbers;
+        found = compare_log(scene, bench.plan, log, way, run, call.days);
+    }
+
+    Course course;
+    Robot robot;
+    Scene scene{course, robot};
+    LogComparison found;
+};
+
 int ask_log(const Streams& streams, const AskCall& call, const Bench& bench) {
-    std::vector<std::string> channels;
-    for (std::size_t i = 0; bench.robot && i < bench.robot->sensors.size(); ++i) {
-        channels.push_back(bench.robot->sensors[i].channel);
-    }
-    const std::string text = read_file(call.log, std::size_t{256} << 20U);
-    const bool in_frames = is_told_in_frames(text);
-    warn_of_garbled(streams, in_frames ? "" : text, call.log);
-    if (in_frames && !bench.calibration) {
-        throw InputError(call.log, "the log has counts in the short form, which need robot and calibration",
-                         "name both: --robot and --calibration");
-    }
-    const std::vector<LoggedLook> log = in_frames ? parse_told(text, call.log, bench.plan, *bench.robot, bench.reader())
-                                                  : parse_log(text, call.log, bench.reader(), channels,
-                                                              bench.calibration.has_value(), asked_names(bench.plan));
+    const std::vector<LoggedLook> log =
+        read_looks(streams, call.log, {bench.plan, bench.robot_or_null(), bench.calibration, bench.numbers});
     const LogCheck check = check_log(bench.plan, log, call.tolerance_pct, numbers_of(call.numbers));
-    if (!call.decisions.empty()) {
+    if (!call.decisions.empty() && !picture_format(call.decisions)) {
         write_output(streams, call.decisions, decisions_csv(bench.plan, log, check));
     }
+    std::optional<OnCourse> on;
+    if (!call.course.empty()) {
+        on.emplace(streams, call, bench, log);
+    }
     if (call.json) {
-        streams.out << log_check_json(bench.plan, log, check, bench.robot_or_null());
+        streams.out << log_check_json(bench.plan, log, check, bench.robot_or_null(), on ? &on->found : nullptr);
     } else {
         print_log_check(streams, bench.plan, check, log, bench.robot_or_null());
     }
-    return check.first ? answer_no : passed;
+    bool is_so = !check.first;
+    if (on) {
+        if (!call.json) {
+            print_log_way(streams, bench.plan, *bench.robot, on->found);
+        }
+        if (picture_format(call.decisions)) {
+            write_output(streams, call.decisions,
+                         draw_log(on->scene, bench.plan, on->found, format_for(call.decisions)));
+        }
+        is_so = is_so && !on->found.way.lost && !on->found.parting && on->found.is_of_the_days();
+    }
+    return is_so ? passed : answer_no;
 }
 
 int ask_card(const Streams& streams, const AskCall& call, const Bench& bench) {
@@ -168,6 +202,12 @@ void check_call(const AskCall& call) {
     }
     if (call.log.empty() && !call.decisions.empty()) {
         throw InputError("", "-o writes the decisions over a log", "name the log with --log");
+    }
+    if (!call.course.empty() && (call.log.empty() || call.robot.empty())) {
+        throw InputError("", "a log is put on the course by its robot", "name both: --log and --robot");
+    }
+    if (call.course.empty() && picture_format(call.decisions)) {
+        throw InputError(call.decisions, "there is no picture without the course", "name it with --course");
     }
 }
 
@@ -214,7 +254,19 @@ void add_ask(Parser& parser, Streams& streams) {
     command.reads(
         "--log", options->log,
         "a log recorded on a robot (CSV, or the short form of an exported program): what the plan would have done");
-    command.writes("-o,--output", options->decisions, "write the decisions over the log into this file (CSV)");
+    command.writes(
+        "-o,--output", options->decisions,
+        "write the decisions over the log into this file (CSV), or draw it on the course (.png, .svg or .pdf)");
+    command.reads("--course", options->course,
+                  "put the log on this course: its way, where it parts from the map's run, whether it is one of the "
+                  "robot's days");
+    command.option("--start", options->start,
+                   "where the run began; of all starts the one that fits best when not given");
+    add_variant_option(command, options->variant);
+    command.reads("--variation", options->days_file,
+                  "how days differ (*.days.toml), in place of what the robot file says");
+    command.option("--days", options->days, "days that are driven beside it").shows_default().within(0, 10000);
+    add_drawings_option(command, streams);
     command.option("--tolerance-pct", options->tolerance_pct, "logged powers may be so far off")
         .shows_default()
         .within(0.0, 200.0);
@@ -229,8 +281,11 @@ void add_ask(Parser& parser, Streams& streams) {
         "  vturn ask data/fern-house/left-first.plan --script data/fern-house/fork.looks\n"
         "  vturn ask data/fern-house/five-wide.plan --robot data/fern-house/sprig-5.robot.toml \\\n"
         "      --card --fault swapped:2,4\n"
-        "  vturn ask data/fern-house/left-first.plan --log trace.csv\n\n"
-        "Exit status: 0 when every look was answered (as logged; every lamp right), 1 when not, 2 for unusable "
+        "  vturn ask data/fern-house/left-first.plan --log trace.csv\n"
+        "  vturn ask data/fern-house/left-first.plan --log trace.csv --robot data/fern-house/sprig-2.robot.toml \\\n"
+        "      --course data/fern-house/fern-house.course.toml -o log.png\n\n"
+        "Exit status: 0 when every look was answered (as logged; every lamp right; on the course, as the map has it on "
+        "one of the robot's days), 1 when not, 2 for unusable "
         "input.");
     command.does([options, &streams] { return ask(streams, *options); });
 }

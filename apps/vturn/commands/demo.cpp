@@ -178,6 +178,16 @@ private:
              passed);
         step("What the log says, whether that is one of its days, and what it cannot say:",
              {"fit", robot, out("telling.csv"), "--variation", days, "-o", out("fitted.robot.toml")}, passed);
+        step("And a run of its rounds on another of them. Its log on the course: where it went, whether the map's run "
+             "goes "
+             "there too, and whether that was one of its days:",
+             {"run", data("glass-wing.course.toml"), robot, data("rounds.plan"), "--variation", days, "--day", "7",
+              "--trace", out("day-7.csv")},
+             passed);
+        step("(the log came from the floor, say)",
+             {"ask", data("rounds.plan"), "--log", out("day-7.csv"), "--robot", robot, "--course",
+              data("glass-wing.course.toml"), "--variation", days, "-o", out("day-7.png")},
+             passed);
     }
 
     /// Other numbers of plans that hold.

@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "commands/driven_runs.hpp"
+#include "commands/logged_looks.hpp"
 #include "commands/trip_days.hpp"
 #include "print/print.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
@@ -171,6 +172,7 @@ const PageMaker::Ground& PageMaker::ground(const Streams& streams) {
 
 std::vector<std::string> PageMaker::files() const {
     std::vector<std::string> files = call_.plans;
+    files.insert(files.end(), call_.logs.begin(), call_.logs.end());
     for (const std::string& path :
          {call_.course, call_.robot, call_.trips, call_.drive.days_file, call_.drive.robot.calibration}) {
         if (!path.empty()) {
@@ -181,6 +183,16 @@ std::vector<std::string> PageMaker::files() const {
         files.insert(files.end(), ground_->files.begin(), ground_->files.end());
     }
     return files;
+}
+
+/// A log of a run on the floor, put on the course.
+LogComparison PageMaker::log_on(const Streams& streams, const Ground& on, const Plan& plan, const RunOptions& options,
+                                const std::string& path) const {
+    const std::vector<LoggedLook> log =
+        read_looks(streams, path, {plan, &on.robot, options.calibration, options.numbers});
+    LogWayOptions way;
+    way.start = call_.drive.run.start;
+    return compare_log(on.scene, plan, log, way, options, 0);
 }
 
 MadePage PageMaker::make(const Streams& streams, const std::string& changes_at) {
@@ -203,6 +215,16 @@ MadePage PageMaker::make(const Streams& streams, const std::string& changes_at) 
         page.halted = page.halted && one.run.ending == Ending::halted;
         page.told += fmt::format("  {}: {} at {:.2f} s, {:.0f} mm\n", one.name, name_of(one.run.ending), one.run.time_s,
                                  one.run.way_mm);
+    }
+    std::vector<LogComparison> logs;
+    logs.reserve(call_.logs.size()); // the page refers to them
+    for (const std::string& path : call_.logs) {
+        logs.push_back(log_on(streams, on, plans.plans.front(), options, path));
+        const LogComparison& log = logs.back();
+        runs.push_back(
+            {call_.logs.size() == 1 ? "log" : "log " + path, plans.plans.front(), plans.texts.front(), log.recorded});
+        page.told += fmt::format("  log {}: {:.2f} s, {:.0f} mm{}\n", path, log.recorded.time_s, log.recorded.way_mm,
+                                 log.way.lost ? ", lost on the way: see vturn ask --log" : "");
     }
     PageDocuments documents;
     if (!call_.runs_only) {
@@ -229,6 +251,10 @@ void add_page_options(Command& command, PageCall& call) {
     command.option("--runs", call.runs, "so many runs of each plan, each of a further seed or day")
         .shows_default()
         .within(1, 64);
+    command
+        .reads("--log", call.logs,
+               "a log of a run on the floor, put on the course beside the map's runs; may be given again")
+        .one_value_each();
     add_one_run_options(command, call.drive);
     command.option("--hear", call.hears, "a name is heard: bell@4.2 (seconds); may be given again").one_value_each();
     add_drive_options(command, call.drive);

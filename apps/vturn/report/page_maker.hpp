@@ -9,6 +9,7 @@
 #include "arguments.hpp"
 #include "commands/run_options.hpp"
 #include "vast_turn/course/board/course.hpp"
+#include "vast_turn/recorded/log_comparison.hpp"
 
 namespace vturn {
 
@@ -20,7 +21,8 @@ struct PageCall {
     std::vector<std::string> plans;
     std::vector<std::string> plot; ///< quantities, as given
     std::vector<std::string> hears;
-    std::string trips; ///< a file in place of the course's own
+    std::string trips;             ///< a file in place of the course's own
+    std::vector<std::string> logs; ///< of runs on the floor, put beside
     int runs = 1;
     bool runs_only = false; ///< neither trips nor routes, comparison and findings
     int days = 0;           ///< of each trip; 0: as the trips say
@@ -58,6 +60,8 @@ public:
 private:
     struct Ground;
     const Ground& ground(const Streams& streams);
+    vast_turn::LogComparison log_on(const Streams& streams, const Ground& on, const vast_turn::Plan& plan,
+                                    const vast_turn::RunOptions& options, const std::string& path) const;
 
     PageCall call_;
     std::unique_ptr<Ground> ground_;

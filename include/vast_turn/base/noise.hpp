@@ -28,7 +28,8 @@ enum class Stream : std::uint32_t {
     plates_place = 11,
     sweep = 12,
     cable = 13,
-    late_loop = 14
+    late_loop = 14,
+    log_way = 15
 };
 
 /// 128 independent uniform bits, as eight 16-bit numbers.

@@ -146,8 +146,60 @@ std::string replies_json(const Plan& plan, const std::vector<Reply>& replies, co
     return written({{"plan", plan.name()}, {"looks", list}});
 }
 
+namespace {
+
+Json seen_json(const Plan& plan, const Run& run, std::size_t look) {
+    const LookRecord& record = run.looks[look];
+    return {{"look", look + 1},
+            {"time_s", thousandths(record.t_s)},
+            {"pattern", to_marks({record.line_bits, plan.sensors()})},
+            {"line", record.rule == no_rule ? Json(nullptr) : Json(plan.rule(record.rule).line)}};
+}
+
+/// A log on its course.
+Json log_way_json(const Plan& plan, const LogComparison& log) {
+    Json marks = Json::array();
+    for (const LogMark& mark : log.marks) {
+        marks.push_back({{"look", mark.look + 1},
+                         {"at_mm", {thousandths(mark.at.x), thousandths(mark.at.y)}},
+                         {"way_mm", thousandths(mark.way_mm)},
+                         {"log_s", thousandths(mark.log_s)},
+                         {"ideal_s", mark.ideal_s ? Json(thousandths(*mark.ideal_s)) : Json(nullptr)},
+                         {"days", mark.days},
+                         {"least_s", mark.days > 0 ? Json(thousandths(mark.least_s)) : Json(nullptr)},
+                         {"most_s", mark.days > 0 ? Json(thousandths(mark.most_s)) : Json(nullptr)}});
+    }
+    Json poses = Json::array();
+    for (const Pose& pose : log.way.poses) {
+        poses.push_back({thousandths(pose.at.x), thousandths(pose.at.y), thousandths(pose.heading_deg)});
+    }
+    Json parting = nullptr;
+    if (log.parting) {
+        const bool has_look = log.parting->look.has_value();
+        parting = {{"way_mm", thousandths(log.marks[log.parting->mark].way_mm)},
+                   {"did_otherwise", log.parting->did_otherwise},
+                   {"log", has_look ? seen_json(plan, log.recorded, *log.parting->look) : Json(nullptr)},
+                   {"map", has_look ? seen_json(plan, log.ideal, log.parting->ideal_look) : Json(nullptr)}};
+    }
+    return {{"start", log.way.start},
+            {"by", words_of(log.way.by)},
+            {"alike", thousandths(log.way.alike)},
+            {"alike_in_worst_second", thousandths(log.way.alike_worst)},
+            {"lost", log.way.lost ? Json(*log.way.lost + 1) : Json(nullptr)},
+            {"places", marks},
+            {"parting", parting},
+            {"days", log.days},
+            {"same_way", log.same_way},
+            {"in_time", log.in_time},
+            {"timed", log.timed},
+            {"of_the_days", log.is_of_the_days()},
+            {"way", poses}};
+}
+
+} // namespace
+
 std::string log_check_json(const Plan& plan, const std::vector<LoggedLook>& log, const LogCheck& check,
-                           const Robot* robot) {
+                           const Robot* robot, const LogComparison* on_course) {
     Json differing = Json::array();
     for (std::size_t i = 0; i < check.decisions.size(); ++i) {
         if (check.decisions[i].differs) {
@@ -161,11 +213,15 @@ std::string log_check_json(const Plan& plan, const std::vector<LoggedLook>& log,
                  {"logged_right_pct", power(log[*check.first].right_pct)},
                  {"reply", reply_json(plan, *check.first_reply, robot)}};
     }
-    return written({{"plan", plan.name()},
-                    {"looks", log.size()},
-                    {"compared", check.compared},
-                    {"differing", differing},
-                    {"first", first}});
+    Json all = {{"plan", plan.name()},
+                {"looks", log.size()},
+                {"compared", check.compared},
+                {"differing", differing},
+                {"first", first}};
+    if (on_course != nullptr) {
+        all["on_course"] = log_way_json(plan, *on_course);
+    }
+    return written(all);
 }
 
 std::string decisions_csv(const Plan& plan, const std::vector<LoggedLook>& log, const LogCheck& check) {

@@ -7,6 +7,7 @@
 
 #include "vast_turn/plan/explain/asker.hpp"
 #include "vast_turn/plan/explain/log_check.hpp"
+#include "vast_turn/recorded/log_comparison.hpp"
 #include "vast_turn/robot/robot.hpp"
 #include "vast_turn/sim/card_check.hpp"
 
@@ -17,7 +18,7 @@ std::string replies_json(const Plan& plan, const std::vector<Reply>& replies, co
 
 /// What came of a log; the first difference in full, the others by their numbers.
 std::string log_check_json(const Plan& plan, const std::vector<LoggedLook>& log, const LogCheck& check,
-                           const Robot* robot);
+                           const Robot* robot, const LogComparison* on_course = nullptr);
 
 /// What the plan decides at each look of a log, as CSV, beside what was logged.
 std::string decisions_csv(const Plan& plan, const std::vector<LoggedLook>& log, const LogCheck& check);
