@@ -89,8 +89,8 @@ const Floor floors[] = {{"glass-wing", "sprig-5", "rounds"},
 
 } // namespace
 
-TEST_CASE(
-    "log way: where a robot truly was is found again, from wheels, from powers alone, with a third of its looks") {
+TEST_CASE("log way: where a robot was is found again, by wheels, by powers alone, without a third of its looks" *
+          doctest::skip(fixtures::sanitized())) {
     int ways = 0;
     int lost = 0;
     int far = 0;
