@@ -136,6 +136,7 @@ TEST_CASE("bench: calls and commands that cannot be are refused, and what was le
     CHECK(bench_says(refused({"--plan", "data/fern-house/left-first.plan"}), "sensors"));
     CHECK(bench_says(call_vturn({"bench", "README.md", "--robot", sprig_file}).err, "this is no serial port"));
     CHECK(call_vturn({"bench", "--robot", sprig_file}).status == 2);
+    CHECK(bench_says(call_vturn({"bench", ends.port}).err, "name its file: --robot"));
     CHECK(bench_says(call_vturn({"stand-in", sprig_file, "data/fern-house/glass-wing.course.toml", "--drives"}).err,
                      "a robot without a plan does not drive"));
     CHECK(bench_says(call_vturn({"stand-in", sprig_file, "--cable", "lots=1"}).err, "did you mean lost"));

@@ -230,8 +230,8 @@ std::optional<BenchSettings> settings_of(const BenchCall& call, std::vector<Prob
 }
 
 int bench(const Streams& streams, const BenchCall& call) {
-    if (!call.plan.empty() && !call.settings.empty()) {
-        throw InputError("", "--settings names the plan already", "leave out --plan");
+    if (call.robot.empty()) {
+        throw InputError("", "the bench must know what the robot has", "name its file: --robot ROBOT");
     }
     std::vector<Problem> warnings;
     const Robot robot = load_robot(call.robot);
@@ -283,11 +283,11 @@ void add_bench(Parser& parser, Streams& streams) {
         "bench", "A robot at the end of a serial line, wheels in the air: what it sees, calibration, wires, settings");
     auto options = std::make_shared<BenchCall>();
     command.option("PORT", options->port, "the port that it is at: /dev/ttyUSB0").required();
-    command.may_read(FolderKind::robot, "--robot", options->robot, "robot file").required();
+    command.may_read(FolderKind::robot, "--robot", options->robot, "robot file; needed");
     command.may_read(FolderKind::plan, "--plan", options->plan, "what it would do is told by this plan");
     command.reads("--settings", options->settings,
-                  "numbers of this plan are changed on the running robot: lets whose comments say `may be 36..84`. Its "
-                  "motors stay as they are");
+                  "numbers of this plan, which takes the place of --plan, are changed on the running robot: lets whose "
+                  "comments say `may be 36..84`. Its motors stay as they are");
     command.may_read(FolderKind::calibration, "--calibration", options->calibration,
                      "what it reads with until one has been learned");
     command.reads("--script", options->script, "commands from this file, a line each; - for standard input");
