@@ -164,7 +164,7 @@ private:
             ++at;
         }
         powers_at_ = at;
-        return wheel_targets(robot_, {}, log_[at].left_pct.value_or(0.0), log_[at].right_pct.value_or(0.0));
+        return settled_speeds(robot_, {}, log_[at].left_pct.value_or(0.0), log_[at].right_pct.value_or(0.0));
     }
 
     void move(const Step& step) {
