@@ -225,6 +225,11 @@ TEST_CASE("bench in a terminal: keys learn, read and walk through the card check
         CHECK(bench.shows(card < 5 ? fmt::format("card: card under sensor {}", card + 1)
                                    : "card: swapped: the wires of sensors 1 and 3 are swapped"));
     }
+    bench.type(": f o r g e x BSpace t Space l i n e");
+    CHECK(bench.shows("> forget line_"));
+    bench.type("Enter");
+    CHECK(bench.shows("line is forgotten"));
+    CHECK(bench.shows(" 0 garbled")); // looks were read while it was typed
     robot.type("u");
     REQUIRE(robot.shows("the cable is out"));
     CHECK(bench.shows("no line"));

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <chrono>
 #include <deque>
+#include <optional>
 
 #include <fmt/format.h>
 
@@ -10,6 +11,7 @@
 #include "commands/interrupt.hpp"
 #include "print/screen.hpp"
 #include "vast_turn/base/problem.hpp"
+#include "vast_turn/base/utf8.hpp"
 #include "vast_turn/base/visible.hpp"
 
 namespace vturn {
@@ -84,14 +86,14 @@ private:
                         line.find("  acts ") == 0 ? Screen::good_ink() | Screen::bold() : Screen::Look{0});
         }
         draw_said(beside ? plan_at + 1 : std::max(at, plan_at), beside ? left : 0, static_cast<int>(width));
-        Screen::put(
-            rows - 1, 0,
+        const std::string keys =
             actions_.settings() != nullptr
                 ? "up, down: which   left, right: less, more   w: into the plan   m: motors off   M: on   Enter: a "
                   "command   q: leave"
                 : "f floor  l line  p plate  s sweep  space stop  u use  a plan anew  k card, then Enter  w save  "
-                  ": command  ? help  q leave",
-            columns, Screen::reverse());
+                  ": command  ? help  q leave";
+        Screen::put(rows - 1, 0, typing_ ? visible("> " + *typing_ + "_") : keys, columns,
+                    typing_ ? Screen::bold() : Screen::reverse());
         Screen::refresh();
     }
 
@@ -226,7 +228,32 @@ private:
         return true;
     }
 
+    /// A key of a command that is being typed; looks go on coming meanwhile.
+    void type(int key) {
+        constexpr int escape = 27;
+        if (key == '\n' || key == '\r') {
+            const std::string line = *typing_;
+            typing_.reset();
+            say(line);
+        } else if (key == escape) {
+            typing_.reset();
+        } else if (key == Screen::key_backspace() || key == 127 || key == 8) {
+            while (!typing_->empty() && continues_character(typing_->back())) {
+                typing_->pop_back();
+            }
+            if (!typing_->empty()) {
+                typing_->pop_back();
+            }
+        } else if (key >= ' ' && key < 256 && typing_->size() < 400) {
+            *typing_ += static_cast<char>(key);
+        }
+    }
+
     bool obey(int key) {
+        if (typing_ && key != Screen::end_of_input) {
+            type(key);
+            return true;
+        }
         if (actions_.settings() != nullptr && obey_for_settings(key)) {
             return true;
         }
@@ -246,8 +273,14 @@ private:
         case 'w': save(); break;
         case '?': message_ = help_words(); break;
         case '\n':
-        case '\r': actions_.walks() && !session_.card_walk().is_done() ? say("hold") : say(Screen::typed()); break;
-        case ':': say(Screen::typed()); break;
+        case '\r':
+            if (actions_.walks() && !session_.card_walk().is_done()) {
+                say("hold");
+            } else {
+                typing_.emplace();
+            }
+            break;
+        case ':': typing_.emplace(); break;
         case 'q':
         case Screen::end_of_input: return false;
         default: break;
@@ -273,6 +306,7 @@ private:
     std::chrono::steady_clock::time_point learned_at_;
     std::chrono::steady_clock::time_point drawn_;
     std::string message_;
+    std::optional<std::string> typing_;
     std::size_t chosen_ = 0;
     std::size_t next_plate_ = 0;
 };

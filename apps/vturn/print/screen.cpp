@@ -82,6 +82,7 @@ int Screen::key_up() { return KEY_UP; }
 int Screen::key_down() { return KEY_DOWN; }
 int Screen::key_left() { return KEY_LEFT; }
 int Screen::key_right() { return KEY_RIGHT; }
+int Screen::key_backspace() { return KEY_BACKSPACE; }
 
 std::string Screen::typed() {
     char line[512] = {};

@@ -42,6 +42,7 @@ public:
     static int key_down();
     static int key_left();
     static int key_right();
+    static int key_backspace();
 
     /// A line that is typed into the last row.
     static std::string typed();
