@@ -240,3 +240,36 @@ TEST_CASE("bench in a terminal: keys learn, read and walk through the card check
     robot.type("q");
     CHECK(robot.ended() == 0);
 }
+
+TEST_CASE("bench in a terminal: a number of the running robot is moved by keys, and the plan is asked with it") {
+    const BothEnds ends;
+    std::string text = vast_turn::read_file("data/fern-house/rounds.plan");
+    const std::string let = "let cruise = 44";
+    text.insert(text.find(let) + let.size(), " // may be 20..70");
+    const std::string plan = ends.written("my.plan", text);
+    const std::string calibration = ends.folder.file("sprig-5.calibration.toml");
+    REQUIRE(
+        call_vturn({"calibrate", "--simulate", "data/fern-house/mist-round.course.toml", sprig_file, "-o", calibration})
+            .status == 0);
+    fixtures::Terminal robot({ends.vturn, "stand-in", sprig_file, "data/fern-house/glass-wing.course.toml", "--plan",
+                              plan, "--drives", "--at", ends.port, "--calibration", calibration, "--pace", "0.5"},
+                             30, 100);
+    REQUIRE(robot.shows("waits to be spoken to"));
+    const ScreenOf bench(ends.folder,
+                         fmt::format("{} bench {} --robot {} --settings {} --calibration {}", ends.vturn, ends.port,
+                                     sprig_file, plan, calibration),
+                         140, 40);
+    REQUIRE(bench.shows("> cruise        44"));
+    REQUIRE(bench.shows("the robot did so in all"));
+    bench.type("Right Right");
+    CHECK(bench.shows("> cruise        46"));
+    CHECK(bench.shows("answer  set,cruise,46"));
+    ::usleep(1500000);
+    CHECK(bench.shows("the robot did so in all")); // the plan that is asked has it from the same look on
+    bench.type("m");
+    CHECK(bench.shows("motors: off, it says"));
+    bench.type("w");
+    CHECK(bench.shows("cruise 46 (was 44)"));
+    CHECK(bench_says(vast_turn::read_file(plan), "let cruise = 46 // may be 20..70"));
+    bench.type("q");
+}

@@ -279,7 +279,6 @@ void BenchActions::set(std::size_t which, double value) {
     const double kept = std::clamp(value, let.least, let.most);
     settings_->values[which] = kept;
     settings_->changed = true;
-    session_.set_var(let.name, kept * let.factor);
     link_.ask(fmt::format("set,{},{}", let.name, number_words(kept * let.factor)));
 }
 

@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "vast_turn/settings/setting.hpp"
+
 namespace vturn {
 
 using namespace vast_turn;
@@ -51,11 +53,23 @@ void RobotLink::send_waiting(std::vector<Told>& told) {
     }
 }
 
+/// The robot has another value of a number: from its next look on the plan is asked with it too.
+void RobotLink::note_set(const RobotReply& reply) {
+    const std::string_view words = reply.words;
+    const std::size_t comma = words.rfind(',');
+    if (reply.done && words.starts_with("set,") && comma > 4) {
+        if (const auto value = parse_number(words.substr(comma + 1))) {
+            session_.set_var(std::string(words.substr(4, comma - 4)), value->value);
+        }
+    }
+}
+
 void RobotLink::take(const RobotReply& reply, std::vector<Told>& told) {
     answered_ = true;
     if (reply.done && (reply.words == "motors,off" || reply.words == "motors,on")) {
         motors_off_ = reply.words == "motors,off";
     }
+    note_set(reply);
     if (waiting_.empty()) {
         return; // it was asked twice, and answered twice
     }

@@ -65,6 +65,7 @@ private:
     void greet();
     void send_waiting(std::vector<Told>& told);
     void take(const vast_turn::LoggedLook& look);
+    void note_set(const vast_turn::RobotReply& reply);
     void take(const vast_turn::RobotReply& reply, std::vector<Told>& told);
 
     SerialPort& port_;

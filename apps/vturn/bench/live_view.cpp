@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <cmath>
 #include <deque>
 #include <optional>
 
@@ -160,6 +161,8 @@ private:
         const int shown = std::min(static_cast<int>(all.size()), std::max(1, end - from));
         for (int i = 0; i < shown; ++i) {
             const std::string& line = all[all.size() - static_cast<std::size_t>(shown - i)];
+            const std::string room(static_cast<std::size_t>(width), ' ');
+            Screen::put(end - shown + i, column, room, width); // the plan's words may reach down there
             Screen::put(end - shown + i, column, line, width, Screen::faint_ink());
         }
     }
@@ -201,8 +204,12 @@ private:
             return;
         }
         const AdjustableLet& let = settings->plan.lets[chosen_];
-        const double step = (let.most - let.least) / 60.0;
-        actions_.set(chosen_, settings->values[chosen_] + steps * step);
+        // About sixty steps over what it may be, of 1, 2 or 5 times a power of ten, on whole ones of which it stops.
+        const double about = (let.most - let.least) / 60.0;
+        const double power = std::pow(10.0, std::floor(std::log10(about)));
+        const double step =
+            power * (about < 1.5 * power ? 1.0 : (about < 3.5 * power ? 2.0 : (about < 7.5 * power ? 5.0 : 10.0)));
+        actions_.set(chosen_, step * (std::round(settings->values[chosen_] / step) + steps));
     }
 
     void choose(int steps) {
