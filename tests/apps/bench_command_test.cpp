@@ -95,6 +95,24 @@ TEST_CASE("bench: a cable that is bad, and one that is pulled out and put back")
     CHECK(bench_says(called.out, " garbled, "));
 }
 
+TEST_CASE("bench: a robot that was switched off and on is asked anew to keep its motors off") {
+    const BothEnds ends;
+    // Two stand-ins one after another at the same port: the clock of the second begins anew.
+    const std::string one = fmt::format("{} stand-in {} --at {} --pace 10 --for-s", ends.vturn, sprig_file, ends.port);
+    const Called called =
+        fixtures::program(fmt::format("(({0} 3; {0} 40) > {1} 2>&1 & robots=$!; {2} bench {3} --robot {4} --script "
+                                      "{5}; status=$?; kill $robots; pkill -P "
+                                      "$robots; exit $status)",
+                                      one, ends.folder.file("said"), ends.vturn, ends.port, sprig_file,
+                                      ends.written("a.txt", "at 2s learn floor\nat 20s leave\n")));
+    CAPTURE(called.out);
+    CAPTURE(called.err);
+    const std::size_t first = called.out.find("  answer    motors,off");
+    REQUIRE(first != std::string::npos);
+    CHECK(called.out.find("  answer    motors,off", first + 1) != std::string::npos);
+    CHECK(bench_says(called.out, "cable out once"));
+}
+
 TEST_CASE("bench: numbers of a running robot are changed, shown in what it drives, and written into the plan") {
     const BothEnds ends;
     std::string text = vast_turn::read_file("data/fern-house/rounds.plan");

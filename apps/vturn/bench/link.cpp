@@ -84,6 +84,11 @@ void RobotLink::take(const RobotReply& reply, std::vector<Told>& told) {
 }
 
 void RobotLink::take(const LoggedLook& look) {
+    const bool began_anew = session_.last() && look.look.clock_ms < session_.last()->look.clock_ms;
+    if (began_anew) { // it was switched off and on, and has forgotten what it was told
+        motors_off_ = false;
+        greet();
+    }
     session_.take(look, ear_.tells_counts());
     if (looks_.size() < most_looks) {
         looks_.push_back(*session_.last());
@@ -100,6 +105,7 @@ std::vector<Told> RobotLink::go_on(int wait_ms) {
             greet();
         } else {
             ear_.cut();
+            motors_off_ = false; // who knows what it does meanwhile
             ++cuts_;
         }
         if (cuts_ > 0) {
