@@ -232,23 +232,11 @@ private:
         best_ = static_cast<std::uint32_t>(std::max_element(logs_.begin(), logs_.end()) - logs_.begin());
         std::vector<GuessPlace> places;
         places.reserve(guesses_.size());
-        double weight = 0.0;
-        Vec2 mean;
         for (std::size_t n = 0; n < guesses_.size(); ++n) {
             const Guess& guess = guesses_[n];
             places.push_back({static_cast<float>(guess.at.x), static_cast<float>(guess.at.y),
                               static_cast<float>(guess.heading_rad)});
-            const double w = std::exp(logs_[n]);
-            weight += w;
-            mean = mean + w * guess.at;
         }
-        mean = (1.0 / weight) * mean;
-        double off = 0.0;
-        for (std::size_t n = 0; n < guesses_.size(); ++n) {
-            const Vec2 from = guesses_[n].at - mean;
-            off += std::exp(logs_[n]) * (from.x * from.x + from.y * from.y);
-        }
-        spread_.push_back(std::sqrt(off / weight));
         pasts_.add(std::move(places), parents_);
     }
 
@@ -296,7 +284,6 @@ private:
     LogWay told() {
         LogWay way;
         way.by = by_;
-        way.spread_mm = spread_;
         for (const GuessPlace& place : pasts_.of(best_)) {
             way.poses.push_back({{static_cast<double>(place[0]), static_cast<double>(place[1])},
                                  static_cast<double>(place[2]) / guessing::rad});
@@ -319,7 +306,6 @@ private:
     std::vector<std::uint32_t> parents_; ///< of each among those of the look before; empty: its own number
     GuessPasts pasts_;
     std::uint32_t best_ = 0; ///< guess of the last look
-    std::vector<double> spread_;
 };
 
 } // namespace vast_turn

@@ -10,6 +10,7 @@
 #include "vast_turn/bench/stand_in.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
 
 using namespace vast_turn;
@@ -204,4 +205,21 @@ TEST_CASE("robot line: a line of columns that came garbled names nothing") {
     ear.hears("24,800,122\n"); // rows of a checked line want their check sum
     CHECK(ear.count().looks == 1);
     CHECK(ear.count().garbled == 2);
+}
+
+TEST_CASE("robot line: the lines that its page shows bear their own check sums") {
+    const std::string page = read_file("docs/serial-line.md");
+    int whole = 0;
+    for (std::size_t from = page.find("| `"); from != std::string::npos; from = page.find("| `", from + 1)) {
+        const std::string line = page.substr(from + 3, page.find('`', from + 3) - from - 3);
+        const std::size_t comma = line.rfind(',');
+        const std::string last = comma == std::string::npos ? "" : line.substr(comma + 1);
+        const std::string sum = last.starts_with("check_") ? last.substr(6) : last;
+        if (sum.size() == 4 && sum.find_first_not_of("0123456789ABCDEF") == std::string::npos) {
+            CAPTURE(line);
+            CHECK((words_of_checked(line) || columns_of_checked(line)));
+            ++whole;
+        }
+    }
+    CHECK(whole == 6);
 }

@@ -278,7 +278,6 @@ void BenchActions::set(std::size_t which, double value) {
     const AdjustableLet& let = settings_->plan.lets[which];
     const double kept = std::clamp(value, let.least, let.most);
     settings_->values[which] = kept;
-    settings_->changed = true;
     link_.ask(fmt::format("set,{},{}", let.name, number_words(kept * let.factor)));
 }
 
@@ -309,7 +308,6 @@ std::string BenchActions::write_back() {
     for (std::size_t i = 0; i < settings_->values.size(); ++i) {
         settings_->plan.lets[i].now.value = settings_->values[i];
     }
-    settings_->changed = false;
     return fmt::format("{}: {}", settings_->path, fmt::join(words, ", "));
 }
 

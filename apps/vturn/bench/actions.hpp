@@ -19,7 +19,6 @@ struct BenchSettings {
     std::string text; ///< as the file had it
     vast_turn::AdjustablePlan plan;
     std::vector<double> values; ///< as the robot has them, in the units in which they are written
-    bool changed = false;       ///< since they were written back
 };
 
 /// One bench, its robot and all that is learned of it.

@@ -218,7 +218,7 @@ std::optional<BenchSettings> settings_of(const BenchCall& call, std::vector<Prob
         return std::nullopt;
     }
     const std::string text = read_plan(call.settings);
-    BenchSettings settings{call.settings, text, adjustable_plan(text, call.settings, &warnings), {}, false};
+    BenchSettings settings{call.settings, text, adjustable_plan(text, call.settings, &warnings), {}};
     if (settings.plan.lets.empty()) {
         throw InputError(call.settings, "no let of the plan may be changed on the running robot",
                          "say of one what it may be: let cruise = 47 // may be 36..84");

@@ -35,10 +35,9 @@ const char* words_of(WayBy by);
 
 /// The way of a log.
 struct LogWay {
-    std::string start;             ///< name of the start; empty when a pose was given
-    WayBy by = WayBy::wheels;      ///< what it was reckoned from
-    std::vector<Pose> poses;       ///< look by look: the point midway between the wheels, course frame
-    std::vector<double> spread_mm; ///< how far the guesses lie about it, look by look
+    std::string start;        ///< name of the start; empty when a pose was given
+    WayBy by = WayBy::wheels; ///< what it was reckoned from
+    std::vector<Pose> poses;  ///< look by look: the point midway between the wheels, course frame
     /// Share of the sensors' looks (line or floor) that are so on the map along this way, up to where it is lost.
     double alike = 0.0;
     /// The same for the worst second of it.
