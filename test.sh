@@ -32,6 +32,7 @@ leave() {
 trap leave EXIT
 
 scripts/install-packages.sh
+at_once=$(($(nproc) + 1)) # some tests wait for terminals and clocks
 
 say "formatting"
 git ls-files '*.cpp' '*.hpp' | xargs clang-format --dry-run --Werror
@@ -48,18 +49,16 @@ if [ "${1:-}" != quick ]; then
 fi
 say "its tests"
 if [ "${1:-}" = quick ]; then
-    ctest --preset release -j "$(nproc)" --label-exclude long
+    ctest --preset release -j "$at_once" --label-exclude long
     say "the quick part is done"
     exit 0
 fi
-ctest --preset release -j "$(nproc)"
-
-say "installed library"
-scripts/test-installed.sh build/release
+ctest --preset release -j "$at_once"
 
 say "build with the address and undefined behaviour sanitizers, begun beside the tests"
 caught_up build-sanitize
 
+behind installed scripts/test-installed.sh build/release
 behind debug-client scripts/test-debug-client.sh
 behind page scripts/test-page.sh
 behind language-server scripts/test-language-server.sh
@@ -68,7 +67,10 @@ behind tidy scripts/tidy.sh build/sanitize
 behind installed-shared env CXX=clang++ CXXFLAGS=-fsanitize=address,undefined \
     LSAN_OPTIONS="suppressions=$PWD/tests/leaks.supp:print_suppressions=0" scripts/test-installed.sh build/sanitize
 say "its tests"
-ctest --preset sanitize -j "$(nproc)"
+ctest --preset sanitize -j "$at_once"
+
+say "installed library, begun beside the tests"
+caught_up installed
 
 say "installed shared libraries, begun beside the tests"
 caught_up installed-shared

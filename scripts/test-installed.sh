@@ -10,6 +10,13 @@ work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 cmake --install "$build" --prefix "$work/installed" > /dev/null
 data=$work/installed/share/vast_turn/fern-house
+# Compiled once for every fresh clone: the same text, whatever the scratch folder is called.
+cp -r tests/installed "$work/consumers"
+launcher=
+if command -v ccache > /dev/null; then
+    launcher=ccache
+    export CCACHE_BASEDIR=$work CCACHE_NOHASHDIR=1 CMAKE_CXX_COMPILER_LAUNCHER=ccache
+fi
 pkgconfig=$(dirname "$(find "$work/installed" -name 'vast_turn-core.pc')")
 
 # A world without Cairo, librsvg, libjpeg and Poppler: copies of all that pkg-config knows, but for these.
@@ -24,17 +31,18 @@ for component in runtime core tuning fitting formats paint view page; do
     world=()
     case "$component" in runtime | core | tuning | fitting | formats) world=(PKG_CONFIG_LIBDIR="$work/plain") ;; esac
     (
-        env "${world[@]}" cmake -S tests/installed -B "$work/$component" -G Ninja -DCOMPONENT="$component" \
+        env "${world[@]}" cmake -S "$work/consumers" -B "$work/$component" -G Ninja -DCOMPONENT="$component" \
             -DCMAKE_PREFIX_PATH="$work/installed" > "$work/$component.log" &&
             cmake --build "$work/$component" >> "$work/$component.log" && "$work/$component/consumer" "$data"
     ) || { cat "$work/$component.log" >&2; say_failed "$component" find_package; }
     flags=$(env "${world[@]}" PKG_CONFIG_PATH="$pkgconfig" pkg-config --cflags --libs "vast_turn-$component")
     # shellcheck disable=SC2086
-    ${CXX:-c++} -std=c++20 ${CXXFLAGS:-} "tests/installed/$component.cpp" $flags -o "$work/$component/by-pkg-config" &&
+    (cd "$work" && $launcher ${CXX:-c++} -std=c++20 ${CXXFLAGS:-} -c "consumers/$component.cpp" $flags -o "$component/by-pkg-config.o") &&
+        ${CXX:-c++} ${CXXFLAGS:-} "$work/$component/by-pkg-config.o" $flags -o "$work/$component/by-pkg-config" &&
         LD_LIBRARY_PATH=${pkgconfig%/pkgconfig} "$work/$component/by-pkg-config" "$data" || say_failed "$component" pkg-config
 done
 is_static=$(find "$work/installed" -name 'libvast_turn_core.a')
-if [ -n "$is_static" ] && env PKG_CONFIG_LIBDIR="$work/plain" cmake -S tests/installed -B "$work/none" -G Ninja -DCOMPONENT=paint \
+if [ -n "$is_static" ] && env PKG_CONFIG_LIBDIR="$work/plain" cmake -S "$work/consumers" -B "$work/none" -G Ninja -DCOMPONENT=paint \
     -DCMAKE_PREFIX_PATH="$work/installed" > /dev/null 2>&1; then
     echo "the component paint is found where there is no Cairo" >&2
     exit 1

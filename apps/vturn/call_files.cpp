@@ -64,6 +64,14 @@ void CallFiles::check() const {
         if (is_standard_output(written_[i])) {
             continue;
         }
+        const std::string folder = std::filesystem::path(written_[i]).parent_path();
+        std::error_code fault;
+        const std::filesystem::file_type there = std::filesystem::status(folder, fault).type();
+        if (!folder.empty() &&
+            (there == std::filesystem::file_type::not_found || there == std::filesystem::file_type::regular)) {
+            throw vast_turn::InputError(written_[i], fmt::format("cannot be written: there is no folder {}", folder),
+                                        "make the folder, or write elsewhere");
+        }
         for (const std::string& name : read_) {
             if (same_file(written_[i], name)) {
                 throw vast_turn::InputError(written_[i],

@@ -16,8 +16,9 @@ public:
     void reads(const std::string& name);
     void writes(const std::string& path);
 
-    /// Throws InputError when a file would be written that is read too, or written twice. Devices and pipes may be
-    /// written as often as wanted. Asked before anything runs, and again when more becomes known to be read.
+    /// Throws InputError when a file would be written that is read too, or written twice, or into a folder that is not
+    /// there. Devices and pipes may be written as often as wanted. Asked before anything runs, and again when more
+    /// becomes known to be read.
     void check() const;
 
     /// How many of them go to standard output.

@@ -123,11 +123,21 @@ TEST_CASE("report: what cannot be made is refused, and nothing is written") {
     refused({lefts, "-o", page, "--plot", "offset,,left"}, "empty quantity");
     refused({lefts, ferns + "rounds.plan", "-o", page}, "5 line sensors");
     refused({ferns + "no.plan", "-o", page}, "cannot be read");
-    refused({lefts, "-o", folder.file("no/page.html")}, "page.html");
+    refused({lefts, "-o", folder.file("no/page.html")}, "there is no folder " + folder.file("no"));
     refused({lefts, "-o", page, "--runs", "65"}, "--runs");
     refused({lefts, "-o", page, "--start", "nowhere"}, "nowhere");
     refused({lefts, "-o", page, "--margins"}, "--margins is of trips whose days are driven");
     CHECK(report("fern-house", "sprig-2", {lefts}).status == 2);
+
+    // What is wrong with the call is told before the course is so much as read.
+    const auto told_first = [&](const std::vector<std::string>& more, const std::string& words) {
+        const Called called = report("no-such", "sprig-2", more);
+        CHECK_MESSAGE(called.err.find(words) != std::string::npos, called.err);
+    };
+    told_first({lefts, "-o", folder.file("no/page.html")}, "there is no folder");
+    told_first({lefts, "-o", page, "--plot", "offzet"}, "did you mean `offset`");
+    told_first({lefts, ferns + "rounds.plan", "-o", page}, "5 line sensors");
+    told_first({lefts, "-o", page}, "no-such.course.toml");
 }
 
 TEST_CASE("watch: serves the page to this machine until it is interrupted") {

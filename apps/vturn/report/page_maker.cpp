@@ -15,6 +15,7 @@
 #include "vast_turn/formats/write/trips_json.hpp"
 #include "vast_turn/formats/write/vet_json.hpp"
 #include "vast_turn/page/page.hpp"
+#include "vast_turn/step/quantity.hpp"
 #include "vast_turn/trial/layouts_report.hpp"
 #include "vast_turn/trial/rounds.hpp"
 #include "vast_turn/vet/vet.hpp"
@@ -66,8 +67,8 @@ bool has_trips(const PageCall& call, const CourseFile& file) {
 void add_trips(const PageCall& call, const CourseReading& reading, const CourseFile& file, const Robot& robot,
                const std::vector<Plan>& plans, PageDocuments& documents, MadePage& page) {
     std::vector<Pilot> pilots;
+    pilots.reserve(plans.size());
     for (const Plan& plan : plans) {
-        check_fit(robot, plan);
         pilots.emplace_back(plan);
     }
     TripReportOptions options;
@@ -196,8 +197,17 @@ LogComparison PageMaker::log_on(const Streams& streams, const Ground& on, const 
 }
 
 MadePage PageMaker::make(const Streams& streams, const std::string& changes_at) {
-    const Ground& on = ground(streams);
+    // What is wrong with them is told before the course is painted, which takes longest.
+    const Robot robot = call_.drive.load(call_.robot);
     const ReadPlans plans = read_plans(streams, call_);
+    const std::vector<std::string> quantities = split_quantities(call_.plot);
+    for (const Plan& plan : plans.plans) {
+        check_fit(robot, plan);
+        for (const std::string& quantity : quantities) {
+            quantities_of(plan, Run{}, quantity, numbers_of(call_.drive.numbers));
+        }
+    }
+    const Ground& on = ground(streams);
     RunOptions options = call_.drive.filled_for(on.robot);
     options.keep_told = true;
     for (const std::string& heard : call_.hears) {
@@ -234,7 +244,7 @@ MadePage PageMaker::make(const Streams& streams, const std::string& changes_at) 
         documents.routes = routes_of(on.scene, plans.plans, call_);
         documents.findings = findings_of(on.scene, plans.plans, options);
     }
-    page.html = report_page(on.scene, runs, documents, {split_quantities(call_.plot), options.numbers, changes_at});
+    page.html = report_page(on.scene, runs, documents, {quantities, options.numbers, changes_at});
     return page;
 }
 
