@@ -14,6 +14,7 @@
 #include "support/rounds.hpp"
 #include "support/whole_course.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
 
@@ -69,6 +70,60 @@ double real(std::uint32_t seed, double low, double high) {
     return low + (high - low) * (seed * 2654435761U % 1000U) / 1000.0;
 }
 
+/// A drawing program that opens a drawing and saves it: by its command line, in a folder where `d.svg` lies, and
+/// `d.pdf`, which rsvg-convert made of it.
+struct Program {
+    const char* name;
+    const char* tool; ///< without which it is left out
+    const char* command;
+    const char* file;      ///< that it leaves
+    const char* lines;     ///< of the course file; `{w}` and `{h}` stand for the size of the board
+    double mm_a_pixel = 0; ///< of a picture
+};
+
+constexpr Program programs[] = {
+    {"rsvg-convert, SVG", "rsvg-convert", "rsvg-convert -f svg -o o.svg d.svg", "o.svg", "size_mm = [{w}, {h}]\n"},
+    {"LibreOffice, SVG", "soffice", "soffice --headless --convert-to svg --outdir out d.svg", "out/d.svg", ""},
+    {"LibreOffice, PDF", "soffice", "soffice --headless --convert-to pdf --outdir out d.svg", "out/d.pdf", ""},
+    {"LibreOffice, PNG", "soffice", "soffice --headless --convert-to png --outdir out d.svg", "out/d.png",
+     "size_mm = [{w}, {h}]\n", 1.2},
+    {"Ghostscript, PDF", "gs", "gs -q -dNOPAUSE -dBATCH -sDEVICE=pdfwrite -sOutputFile=o.pdf d.pdf", "o.pdf", ""},
+    {"Ghostscript, PNG", "gs",
+     "gs -q -dNOPAUSE -dBATCH -dGraphicsAlphaBits=4 -dTextAlphaBits=4 -sDEVICE=png16m -r25.4 -sOutputFile=o.png d.pdf",
+     "o.png", "mm_per_px = 1\n", 1.0},
+    {"Poppler, SVG", "pdftocairo", "pdftocairo -svg d.pdf o.svg", "o.svg", ""},
+    {"MuPDF, SVG", "mutool", "mutool convert -F svg -o o.svg d.pdf && mv o1.svg o.svg", "o.svg", ""},
+    {"CairoSVG, PNG", "python3", "/usr/bin/python3 -m cairosvg d.svg -f png -d 25.4 -o o.png", "o.png",
+     "size_mm = [{w}, {h}]\n", 1.0},
+    {"ImageMagick, 16 colours", "convert",
+     "rsvg-convert -d 25.4 -p 25.4 -o p.png d.svg && convert p.png -colors 16 o.png", "o.png", "size_mm = [{w}, {h}]\n",
+     1.0},
+    {"ImageMagick, blurred JPEG", "convert",
+     "rsvg-convert -d 25.4 -p 25.4 -o p.png d.svg && convert p.png -blur 0x1.2 -quality 40 o.jpg", "o.jpg",
+     "size_mm = [{w}, {h}]\neven_light = false\n", 1.0},
+};
+
+fixtures::Brought through(const Program& program, const fixtures::MixedCourse& mixed) {
+    const fixtures::Folder work;
+    write_file(work.file("d.svg"), mixed.svg);
+    const fixtures::Called called = fixtures::program(
+        fmt::format("( cd {} && rsvg-convert -f pdf -o d.pdf d.svg && {} )", work.path(), program.command));
+    REQUIRE_MESSAGE(called.status == 0, program.name << ": " << called.err);
+    fixtures::Brought brought;
+    const std::string file = program.file;
+    brought.name = "d" + file.substr(file.rfind('.'));
+    brought.bytes = read_file(work.file(file));
+    std::string lines = program.lines;
+    for (const auto& [word, mm] : {std::pair{"{w}", mixed.board_mm.x}, std::pair{"{h}", mixed.board_mm.y}}) {
+        if (const std::size_t at = lines.find(word); at != std::string::npos) {
+            lines.replace(at, 3, fmt::format("{}", mm));
+        }
+    }
+    brought.sheet = fixtures::sheet_for(mixed, brought.name, lines);
+    brought.mm_a_pixel = program.mm_a_pixel;
+    return brought;
+}
+
 } // namespace
 
 TEST_CASE("brought courses: on pages, as PDF, as JPEG, photographed at a slant the same is found" *
@@ -105,5 +160,37 @@ TEST_CASE("brought courses: on pages, as PDF, as JPEG, photographed at a slant t
         CHECK(rates.gaps.right >= 0.94 * rates.gaps.all - 2.0);
         CHECK(rates.plates.right >= 0.92 * rates.plates.all - 1.0);
         CHECK(rates.bends.right >= 0.95 * rates.bends.all - 2.0);
+    }
+}
+
+TEST_CASE("plates with blurred rims: within the tape, askew on it, against the line beside it, the lines stay whole") {
+    const fixtures::Folder folder;
+    for (const std::uint32_t seed : {1U, 22U, 26U}) {
+        const fixtures::MixedCourse mixed = fixtures::mixed_course(810'000 + seed);
+        const Course course = read_brought(folder, fixtures::as_jpeg(mixed, 2.0, 60));
+        std::vector<std::string> told;
+        const fixtures::MapRates rates = fixtures::compare(mixed, course, find_route_graph(course), &told, 5.0);
+        CAPTURE(seed);
+        const std::string not_right = fmt::format("{}", fmt::join(told, "\n"));
+        CAPTURE(not_right);
+        CHECK(rates.nodes.right == rates.nodes.all);
+        CHECK(rates.found.right == rates.found.all);
+        CHECK(rates.lengths.right == rates.lengths.all);
+    }
+}
+
+TEST_CASE("courses through drawing programs: what they save is read as what was drawn" *
+          doctest::skip(fixtures::sanitized() || fixtures::rounds(1, 0, 0) == 0)) {
+    const char* one = std::getenv("VTURN_WAY");
+    for (const Program& program : programs) {
+        if ((one != nullptr && std::string(one) != program.name) ||
+            fixtures::program(fmt::format("which {}", program.tool)).status != 0) {
+            continue;
+        }
+        const Way way{program.name, [&](const auto& mixed, std::uint32_t) { return through(program, mixed); }, 2.0};
+        const fixtures::MapRates rates = rates_of(way, 60);
+        MESSAGE(std::string(way.name) << ": " << rates.text());
+        CHECK(rates.nodes.right >= 0.95 * rates.nodes.all - 2.0);
+        CHECK(rates.found.right >= 0.93 * rates.found.all - 2.0);
     }
 }

@@ -1,13 +1,16 @@
 /// Lines of drawings with what touches them, lies beside them, or is drawn as it need not be.
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <string>
+#include <vector>
 
 #include <doctest/doctest.h>
 #include <fmt/format.h>
 
 #include "support/drawn_course.hpp"
+#include "vast_turn/base/geometry.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 
 using namespace vast_turn;
@@ -99,6 +102,40 @@ TEST_CASE("letters with strokes as wide as the line are lettering, unless the co
     CHECK(tells(graph, NotLineKind::lettering, {460.0, 370.0}));
     const RouteGraph taken = graph_with(letters, "[[take_in]]\nfrom_mm = [740, 300]\nto_mm = [860, 440]\n");
     CHECK(taken.stretches.size() > 1);
+}
+
+TEST_CASE("a line at 45 degrees is found whole, whatever its width: none is thinned away") {
+    struct Crossing {
+        double width_mm;
+        Vec2 at;
+        std::array<double, 4> ways_deg;
+    };
+    const std::array crossings = {
+        Crossing{28.0, {251.741, 248.140}, {44.951, 133.701, 223.737, 296.821}},
+        Crossing{10.0, {249.403, 249.743}, {44.948, 153.332, 231.897, 315.084}},
+        Crossing{21.0, {248.070, 248.239}, {45.182, 145.879, 224.295, 314.097}},
+        Crossing{24.0, {249.074, 249.302}, {57.934, 135.021, 236.886, 315.244}},
+        Crossing{27.0, {248.246, 249.048}, {72.382, 134.575, 223.971, 336.068}},
+    };
+    for (const Crossing& crossing : crossings) {
+        CAPTURE(crossing.width_mm);
+        std::string path;
+        std::vector<Vec2> ends;
+        for (const double way : crossing.ways_deg) {
+            ends.push_back(crossing.at + 150.0 * Vec2{std::cos(to_radians(way)), std::sin(to_radians(way))});
+            path += fmt::format("M {},{} L {},{} ", crossing.at.x, crossing.at.y, ends.back().x, ends.back().y);
+        }
+        const DrawnCourse d;
+        const RouteGraph graph = find_route_graph(
+            d.svg("width=\"500mm\" height=\"500mm\" viewBox=\"0 0 500 500\"",
+                  fmt::format("<rect width=\"500\" height=\"500\" fill=\"#F2EFE6\"/><path d=\"{}\" fill=\"none\" "
+                              "stroke=\"#161514\" stroke-width=\"{}\"/>",
+                              path, crossing.width_mm)));
+        CHECK(graph.stretches.size() == 4);
+        for (const Vec2 end : ends) {
+            CHECK(nearest_end(graph, end) < 2.0);
+        }
+    }
 }
 
 TEST_CASE("a line in dashes round bends is none of it lettering") {

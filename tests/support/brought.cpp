@@ -19,13 +19,6 @@ namespace fixtures {
 
 namespace {
 
-/// The sheet with another drawing, and lines of its own before its first table.
-std::string sheet_for(const MixedCourse& mixed, const std::string& name, const std::string& lines) {
-    std::string sheet = mixed.sheet;
-    const std::string old = "drawing = \"d.svg\"\n";
-    return sheet.replace(sheet.find(old), old.size(), fmt::format("drawing = \"{}\"\n{}", name, lines));
-}
-
 cairo_status_t append_bytes(void* to, const unsigned char* data, unsigned size) {
     static_cast<std::string*>(to)->append(reinterpret_cast<const char*>(data), size);
     return CAIRO_STATUS_SUCCESS;
@@ -144,6 +137,12 @@ double light_at(Vec2 board, Vec2 mm, double gloom) {
 }
 
 } // namespace
+
+std::string sheet_for(const MixedCourse& mixed, const std::string& name, const std::string& lines) {
+    std::string sheet = mixed.sheet;
+    const std::string old = "drawing = \"d.svg\"\n";
+    return sheet.replace(sheet.find(old), old.size(), fmt::format("drawing = \"{}\"\n{}", name, lines));
+}
 
 std::string jpeg_of(const std::vector<std::uint32_t>& pixels, int columns, int rows, int quality) {
     jpeg_compress_struct writer{};

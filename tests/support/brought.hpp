@@ -18,6 +18,9 @@ struct Brought {
     double mm_a_pixel = 0.0;
 };
 
+/// The course file with another drawing, and lines of its own before its first table.
+std::string sheet_for(const MixedCourse& mixed, const std::string& name, const std::string& lines);
+
 /// On paper with a margin, a title block, dimension lines, a legend with plates; the board in an outline. When `told`
 /// the course file says where the board is.
 Brought on_page(const MixedCourse& mixed, std::uint32_t seed, bool told);

@@ -55,8 +55,8 @@ public:
         std::vector<std::array<Vec2, 4>> bands;
         for (const auto& [from, behind] : shapes) {
             const std::span<const CellRun> shape(found.runs.data() + from, behind - from);
-            if (!fill_within(shape)) {
-                band_over(contacts_of(shape), bands);
+            if (!fill_within(shape) && !band_over(contacts_of(shape, near_cells), bands)) {
+                band_over(contacts_of(shape, blurred_cells), bands);
             }
         }
         for (const CellRun& run : found.runs) {
@@ -152,7 +152,43 @@ private:
             std::fill_n(mask_.line.begin() + static_cast<std::ptrdiff_t>(mask_.index(run.from, run.row)),
                         run.behind - run.from, std::uint8_t{255});
         }
+        fill_specks_round(shape);
         return true;
+    }
+
+    /// Where colours are blurred the rim of a plate on tape has cells that look like floor. Those that line has all
+    /// round, not more than a rim away and fewer than the plate's own, are line too.
+    void fill_specks_round(std::span<const CellRun> shape) {
+        constexpr int rim = 8; // cells
+        int left = mask_.columns;
+        int right = 0;
+        int own = 0;
+        const int top = std::max(0, shape.front().row - rim);
+        const int bottom = std::min(mask_.rows - 1, shape.back().row + rim);
+        for (const CellRun& run : shape) {
+            left = std::min(left, std::max(0, run.from - rim));
+            right = std::max(right, std::min(mask_.columns - 1, run.behind - 1 + rim));
+            own += run.behind - run.from;
+        }
+        const int wide = right - left + 1;
+        const int high = bottom - top + 1;
+        const CellRuns found = runs_of(wide, high, [&](std::size_t at) {
+            const int column = left + static_cast<int>(at) % wide;
+            const int row = top + static_cast<int>(at) / wide;
+            return mask_.line[mask_.index(column, row)] < 128;
+        });
+        std::vector<int> cells(found.shapes, 0);
+        for (const CellRun& run : found.runs) {
+            const bool at_edge = run.from <= 1 || run.behind >= wide - 1 || run.row <= 1 || run.row >= high - 2;
+            cells[run.shape] += at_edge ? own : run.behind - run.from;
+        }
+        for (const CellRun& run : found.runs) {
+            if (2 * cells[run.shape] < own) {
+                std::fill_n(mask_.line.begin() +
+                                static_cast<std::ptrdiff_t>(mask_.index(left + run.from, top + run.row)),
+                            run.behind - run.from, std::uint8_t{255});
+            }
+        }
     }
 
     static constexpr int most_blur = 2; // cells
@@ -187,24 +223,30 @@ private:
         }
     }
 
-    /// Line cells at most two cells off, those that hang together as one.
-    std::vector<Contact> contacts_of(std::span<const CellRun> shape) const {
+    static constexpr int near_cells = 2;
+    static constexpr int blurred_cells = 4;
+
+    /// Line cells at most `far` cells off, beyond two only where no floor lies between. Those that hang together as
+    /// one.
+    std::vector<Contact> contacts_of(std::span<const CellRun> shape, int far) const {
         std::vector<std::pair<int, int>> cells; // row, column
-        const auto look = [&](int column, int row) {
-            if (column > 0 && row > 0 && column + 1 < mask_.columns && row + 1 < mask_.rows &&
-                mask_.line[mask_.index(column, row)] >= 128) {
-                cells.emplace_back(row, column);
+        const auto look = [&](int column, int row, int right, int down) {
+            constexpr std::uint8_t surely_floor = 24;
+            for (int i = 0; i < far; ++i, column += right, row += down) {
+                if (column <= 0 || row <= 0 || column + 1 >= mask_.columns || row + 1 >= mask_.rows) {
+                    return;
+                }
+                const std::uint8_t line = mask_.line[mask_.index(column, row)];
+                if (line >= 128) {
+                    cells.emplace_back(row, column);
+                }
+                if (i >= near_cells - 1 && (line >= 128 || line <= surely_floor)) {
+                    return;
+                }
             }
         };
         for (const CellRun& run : shape) {
-            for (const int off : {1, 2}) {
-                look(run.from - off, run.row);
-                look(run.behind - 1 + off, run.row);
-                for (int column = run.from; column < run.behind; ++column) {
-                    look(column, run.row - off);
-                    look(column, run.row + off);
-                }
-            }
+            all_round(run, look);
         }
         std::sort(cells.begin(), cells.end());
         cells.erase(std::unique(cells.begin(), cells.end()), cells.end());
@@ -237,17 +279,17 @@ private:
         return list;
     }
 
-    /// Between two sides that face each other.
-    void band_over(const std::vector<Contact>& contacts, std::vector<std::array<Vec2, 4>>& bands) {
+    /// Between two sides that face each other; whether there are such.
+    bool band_over(const std::vector<Contact>& contacts, std::vector<std::array<Vec2, 4>>& bands) {
         if (contacts.size() != 2) {
-            return;
+            return false;
         }
         const Vec2 a = contacts[0].middle();
         const Vec2 b = contacts[1].middle();
         const double way = length(b - a);
         constexpr double longest_mm = 120.0;
         if (way <= 0.0 || way > longest_mm) {
-            return;
+            return false;
         }
         const Vec2 along = 1.0 / way * (b - a);
         const Vec2 across{-along.y, along.x};
@@ -260,7 +302,7 @@ private:
         constexpr double least_mm = 4.0;
         if (std::min(a_wide, b_wide) < least_mm || std::max(a_wide, b_wide) > 1.7 * std::min(a_wide, b_wide) ||
             aside > 0.4 * a_wide) {
-            return;
+            return false;
         }
         // Into the line on both sides as far as it comes round what covers it, so that no sliver stays between.
         const double from = contacts[0].extent(along).first;
@@ -271,6 +313,7 @@ private:
         const double back = half + mask_.cell_mm; // the cells that touch are up to two away
         mask_.covers.push_back(
             {point(dot(a, along) + back, 0.5 * (a_low + a_high)), point(dot(b, along) - back, 0.5 * (b_low + b_high))});
+        return true;
     }
 
     /// Fills a four-sided shape.

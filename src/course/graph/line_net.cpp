@@ -13,6 +13,7 @@
 #include "course/graph/line_join.hpp"
 #include "course/graph/line_judge.hpp"
 #include "course/graph/line_letters.hpp"
+#include "course/graph/short_pieces.hpp"
 #include "course/graph/side_arm.hpp"
 #include "course/graph/tangent_fork.hpp"
 #include "course/graph/thin_lines.hpp"
@@ -45,9 +46,8 @@ public:
         merge_meeting_knots();
         lead_lines_to_knots(net_, mask_);
         join_corners(net_);
-        for (Line& line : lines_) {
-            line.gone = line.gone || is_hole(line);
-        }
+        take_off_holes();
+        join_corners(net_); // what met at a hole
         if (!course_.drawing.empty()) {
             take_out_letters(net_, mask_, course_, options_);
         }
@@ -57,9 +57,6 @@ public:
     }
 
 private:
-    static constexpr double dirt_mm = 3.0;    // what is narrower
-    static constexpr double least_dash = 1.2; // times as long as wide
-
     std::vector<Tip> tips(int knot) const { return net_.tips(knot); }
 
     void take_lines(const SkeletonGraph& graph) {
@@ -79,7 +76,7 @@ private:
             Line line{branch.from, branch.to, measured(mask_, branch.points, branch.from < 0), {}, false};
             const bool alone = line.ring() || (graph.degree(line.from) == 1 && graph.degree(line.to) == 1);
             if (alone && !line.ring() && line.from != line.to) {
-                take_whole_piece(line);
+                take_whole_piece(net_, mask_, line);
             }
             const bool dot_like = alone && length_of(line.shape.middle) < 6.0;
             if (line.shape.usual_width_mm >= dirt_mm && !dot_like) {
@@ -91,72 +88,8 @@ private:
                 lines_.push_back(std::move(line));
             }
         }
-        take_lone_pieces(graph);
-        for (Line& line : lines_) {
-            line.gone = is_hole(line);
-        }
-    }
-
-    /// Thinning may leave one cell alone of a short slanting piece.
-    void take_lone_pieces(const SkeletonGraph& graph) {
-        for (std::size_t k = 0; k < graph.knots.size(); ++k) {
-            const double width = 2.0 * graph.knots[k].half_width_mm;
-            if (!graph.ends.at(static_cast<int>(k)).empty() || width < dirt_mm) {
-                continue;
-            }
-            const std::optional<LinePiece> piece = piece_at(mask_, graph.knots[k].at, 6.0 * width);
-            if (piece && piece->length_mm >= least_dash * piece->width_mm) {
-                Line line{static_cast<int>(k), static_cast<int>(knots_.size()), {}, {}, false};
-                knots_.push_back(knots_[k]);
-                net_.ends.add_knot();
-                net_.ends.add(line.from, lines_.size());
-                net_.ends.add(line.to, lines_.size());
-                take_piece(line, *piece);
-                lines_.push_back(std::move(line));
-            }
-        }
-    }
-
-    /// From end to end; straight when it is hardly bent.
-    static std::vector<Vec2> middle_line_of(const LinePiece& piece) {
-        const Vec2 half = 0.5 * piece.length_mm * piece.along;
-        const Vec2 right{-piece.along.y, piece.along.x};
-        const double rise = 0.25 * piece.bow * piece.length_mm * piece.length_mm;
-        constexpr double clear_mm = 0.3;
-        if (std::abs(rise) < clear_mm) {
-            return {piece.middle - half, piece.middle + half};
-        }
-        std::vector<Vec2> points;
-        constexpr int steps = 24;
-        for (int i = 0; i <= steps; ++i) {
-            const double part = 2.0 * i / steps - 1.0; // -1 to 1
-            points.push_back(piece.middle + part * half + (rise * (part * part - 1.0 / 3.0)) * right);
-        }
-        return points;
-    }
-
-    /// A short piece, as of a dashed line, is told by its moments: of one that is not much longer than wide thinning
-    /// leaves too little.
-    void take_whole_piece(Line& line) {
-        const double width = line.shape.usual_width_mm;
-        constexpr double few = 2.2; // widths
-        if (length_of(line.shape.middle) > few * width) {
-            return;
-        }
-        const std::optional<LinePiece> piece =
-            piece_at(mask_, line.shape.middle[line.shape.middle.size() / 2], 6.0 * width);
-        if (piece && piece->length_mm >= least_dash * piece->width_mm) {
-            take_piece(line, *piece);
-        }
-    }
-
-    void take_piece(Line& line, const LinePiece& piece) {
-        line.shape.middle = resampled(middle_line_of(piece), 2.0);
-        line.shape.usual_width_mm = piece.width_mm;
-        line.shape.width_mm.assign(line.shape.middle.size(), piece.width_mm);
-        knots_[static_cast<std::size_t>(line.from)].at = line.shape.middle.front();
-        knots_[static_cast<std::size_t>(line.to)].at = line.shape.middle.back();
-        line.is_whole = true;
+        take_lone_pieces(net_, mask_, graph);
+        take_off_holes();
     }
 
     /// Those that tell enough of how they come to a knot.
@@ -210,6 +143,13 @@ private:
         }
     }
 
+    /// How wide a line comes to a knot. Across a small ring or a sliver its profiles are those of the lines round it.
+    double width_at(int knot, const Tip& tip) const {
+        constexpr double round_corner = 1.2;
+        const double room = 2.0 * round_corner * knots_[static_cast<std::size_t>(knot)].half_width_mm;
+        return std::min(lines_[tip.line].shape.usual_width_mm, room);
+    }
+
     /// The pointed tip of a mitred corner, or of a notch between butted tapes, that was too long to be taken for a
     /// spur: beyond the point where the lines meet it is short, and it grows narrow, which a line that ends does not.
     bool is_wedge(const Line& line, int tip, int root) const {
@@ -218,7 +158,7 @@ private:
         }
         double wide = 0.0;
         for (const Tip& other : tips(root)) {
-            wide = std::max(wide, &lines_[other.line] == &line ? 0.0 : lines_[other.line].shape.usual_width_mm);
+            wide = std::max(wide, &lines_[other.line] == &line ? 0.0 : width_at(root, other));
         }
         const Knot& end = knots_[static_cast<std::size_t>(tip)];
         const std::vector<double>& widths = line.shape.width_mm;
@@ -246,9 +186,15 @@ private:
         }
         double widest = 2.0 * knots_[static_cast<std::size_t>(line.from)].half_width_mm;
         for (const Tip& tip : tips(line.from)) {
-            widest = std::max(widest, lines_[tip.line].shape.usual_width_mm);
+            widest = std::max(widest, width_at(line.from, tip));
         }
         return length_of(line.shape.middle) < 3.0 * widest;
+    }
+
+    void take_off_holes() {
+        for (Line& line : lines_) {
+            line.gone = line.gone || is_hole(line);
+        }
     }
 
     /// What was thinned to several knots, but meets in one point, is one junction.

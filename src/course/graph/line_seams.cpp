@@ -19,17 +19,30 @@ public:
     explicit SeamCloser(LineMask& mask) : mask_(mask), around_(mask.columns) {}
 
     void run() {
+        note_all();
+        close_slits();
+        for (const std::size_t cell : pinholes_) {
+            fill_pinhole(cell);
+        }
+    }
+
+private:
+    void note_all() {
         for (int row = 1; row + 1 < mask_.rows && slits_.size() < most_slits; ++row) {
             const std::size_t first = mask_.index(0, row);
             for (int column = 1; column + 1 < mask_.columns; ++column) {
                 const std::size_t here = first + static_cast<std::size_t>(column);
                 if (mask_.line[here] >= surely_line) {
                     ++lines_;
+                    note_pinhole(here, column);
                     note_slit(here, 1, column);
                     note_slit(here, static_cast<std::size_t>(mask_.columns), row);
                 }
             }
         }
+    }
+
+    void close_slits() {
         std::sort(slits_.begin(), slits_.end());
         slits_.erase(std::unique(slits_.begin(), slits_.end()), slits_.end());
         constexpr std::size_t few = 20; // there are cells of line for each; else it is noise, or a grating
@@ -48,7 +61,6 @@ public:
         }
     }
 
-private:
     /// Cells between which things lie.
     struct Extent {
         int left = std::numeric_limits<int>::max();
@@ -65,6 +77,46 @@ private:
         bool empty() const { return right < left; }
         int size() const { return empty() ? 0 : std::max(right - left, bottom - top); }
     };
+
+    /// Notes a cell of floor a little before a cell of line that has line before it again.
+    void note_pinhole(std::size_t end, int cells_before) {
+        constexpr int widest = 3;
+        int back = 1;
+        while (back < cells_before && back <= 2 && mask_.line[end - static_cast<std::size_t>(back)] >= half_covered) {
+            ++back; // the soft rim
+        }
+        const int first = back;
+        while (back < cells_before && back - first <= widest &&
+               mask_.line[end - static_cast<std::size_t>(back)] < half_covered) {
+            ++back;
+        }
+        if (back > first && back - first <= widest && pinholes_.size() < most_slits) {
+            pinholes_.push_back(end - static_cast<std::size_t>(first));
+        }
+    }
+
+    /// Where tapes meet at a corner a hole of a few cells may stay that no robot sees. It is line.
+    void fill_pinhole(std::size_t first) {
+        constexpr double largest_mm2 = 9.0;
+        const auto most = static_cast<std::size_t>(std::max(1.0, largest_mm2 / (mask_.cell_mm * mask_.cell_mm)));
+        std::vector<std::size_t> hole;
+        if (mask_.line[first] < half_covered) {
+            hole.push_back(first);
+        }
+        for (std::size_t i = 0; i < hole.size() && hole.size() <= most; ++i) {
+            for (std::size_t side = 0; side < 8; side += 2) { // floor does not hang together over corners
+                const std::size_t next = hole[i] + static_cast<std::size_t>(around_.step[side]);
+                if (is_floor(next) && std::find(hole.begin(), hole.end(), next) == hole.end()) {
+                    hole.push_back(next);
+                }
+            }
+        }
+        if (hole.size() <= most) {
+            for (const std::size_t cell : hole) {
+                mask_.line[cell] = 255;
+            }
+        }
+    }
 
     /// Notes the narrow slit that ends at a cell of line, when one does: `step` leads to the cell before.
     void note_slit(std::size_t end, std::size_t step, int cells_before) {
@@ -123,6 +175,7 @@ private:
     Around around_;
     std::size_t lines_ = 0;          ///< cells that surely are line
     std::vector<std::size_t> slits_; ///< cells, in order
+    std::vector<std::size_t> pinholes_;
     std::vector<bool> seen_;
 };
 

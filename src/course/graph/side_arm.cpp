@@ -108,7 +108,7 @@ std::optional<Vec2> side_arm_point(const LineMask& mask, const std::vector<ForkA
         return std::nullopt;
     }
     const Vec2 meets = line->at + (fit.at_0 - fit.slope * line->half_width) * line->along;
-    return length(meets - near) < 0.5 * side.width_mm ? std::optional(meets) : std::nullopt;
+    return length(meets - near) < side.width_mm ? std::optional(meets) : std::nullopt;
 }
 
 } // namespace vast_turn

@@ -1,6 +1,7 @@
 #include "course/graph/skeleton_graph.hpp"
 
 #include <algorithm>
+#include <map>
 
 namespace vast_turn {
 
@@ -172,18 +173,38 @@ bool is_spur(const SkeletonGraph& graph, const Branch& branch, int tip, int root
     if (graph.degree(tip) != 1 || graph.degree(root) < 3) {
         return false;
     }
+    const double at_root = graph.knots[static_cast<std::size_t>(root)].half_width_mm;
     double usual = 0.0; // of the lines that come here; at the root itself they may lie side by side
     for (const auto& [other, begins] : ends_at(graph, root)) {
-        usual = std::max(usual, &graph.branches[other] == &branch ? 0.0 : graph.branches[other].mean_half_width_mm);
+        const Branch& beside = graph.branches[other];
+        // Where many lines meet, short pieces join several knots: they are as wide as all that meets.
+        const bool is_line = &beside != &branch && length_of(beside.points) > 2.0 * at_root;
+        usual = std::max(usual, is_line ? beside.mean_half_width_mm : 0.0);
     }
-    const double half = std::max(usual, graph.knots[static_cast<std::size_t>(root)].half_width_mm);
+    const double half = std::max(usual, at_root);
     const double way = length_of(branch.points);
     const bool pointed = graph.knots[static_cast<std::size_t>(tip)].half_width_mm < 0.5 * half;
     return way < 1.6 * half + 2.0 || (way < 6.0 * half && branch.mean_half_width_mm < (pointed ? 0.8 : 0.7) * usual);
 }
 
+/// A square end may be thinned to a fork with a spur to each of its corners: it is midway between them.
+void end_between(SkeletonGraph& graph, int root, const std::vector<int>& tips) {
+    const auto left = ends_at(graph, root);
+    if (tips.size() != 2 || left.size() != 1) {
+        return;
+    }
+    const Knot& one = graph.knots[static_cast<std::size_t>(tips[0])];
+    const Knot& other = graph.knots[static_cast<std::size_t>(tips[1])];
+    Knot& end = graph.knots[static_cast<std::size_t>(root)];
+    end.at = 0.5 * (one.at + other.at);
+    end.half_width_mm = std::max(one.half_width_mm, other.half_width_mm);
+    std::vector<Vec2>& points = graph.branches[left[0].first].points;
+    points.insert(left[0].second ? points.begin() : points.end(), end.at);
+}
+
 bool take_off_spurs(SkeletonGraph& graph) {
     std::vector<std::pair<std::size_t, int>> spurs; // and their roots; all are told before any goes
+    std::map<int, std::vector<int>> tips;           // by their roots
     for (std::size_t i = 0; i < graph.branches.size(); ++i) {
         const Branch& branch = graph.branches[i];
         if (branch.gone || branch.from < 0 || branch.from == branch.to) {
@@ -191,13 +212,18 @@ bool take_off_spurs(SkeletonGraph& graph) {
         }
         if (is_spur(graph, branch, branch.from, branch.to)) {
             spurs.emplace_back(i, branch.to);
+            tips[branch.to].push_back(branch.from);
         } else if (is_spur(graph, branch, branch.to, branch.from)) {
             spurs.emplace_back(i, branch.from);
+            tips[branch.from].push_back(branch.to);
         }
     }
     for (const auto& [spur, root] : spurs) {
         graph.branches[spur].gone = true;
         graph.knots[static_cast<std::size_t>(root)].corner = true;
+    }
+    for (const auto& [root, all] : tips) {
+        end_between(graph, root, all);
     }
     return !spurs.empty();
 }

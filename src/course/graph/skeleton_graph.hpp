@@ -61,6 +61,9 @@ struct SkeletonGraph {
     EndIndex ends;
 
     int degree(int knot) const;
+
+    /// Whether spurs were taken off there, and nothing is left: of a piece that is hardly longer than wide.
+    bool is_all_spurs(int knot) const { return knots[static_cast<std::size_t>(knot)].corner && degree(knot) == 0; }
 };
 
 /// Traces the skeleton, takes off the spurs that thinning leaves at corners and square ends, and joins what went

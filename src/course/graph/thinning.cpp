@@ -21,19 +21,18 @@ constexpr bool is_on(unsigned bits, unsigned i) { return ((bits >> (i % 8)) & 1U
 std::array<std::array<bool, 256>, 2> rules_of_going() {
     std::array<std::array<bool, 256>, 2> goes{};
     for (unsigned bits = 0; bits < 256; ++bits) {
-        int count = 0;
-        int begins = 0;
-        for (unsigned i = 0; i < 8; ++i) {
-            count += is_on(bits, i) ? 1 : 0;
-            begins += !is_on(bits, i) && is_on(bits, i + 1) ? 1 : 0;
+        int pieces = 0; // that its neighbours hang together in
+        int one = 0;    // pairs of neighbours with a cell, counted from a side and from a corner
+        int other = 0;
+        for (unsigned i = 0; i < 8; i += 2) {
+            pieces += !is_on(bits, i) && (is_on(bits, i + 1) || is_on(bits, i + 2)) ? 1 : 0;
+            one += is_on(bits, i + 7) || is_on(bits, i) ? 1 : 0;
+            other += is_on(bits, i) || is_on(bits, i + 1) ? 1 : 0;
         }
-        const bool middle = count >= 2 && count <= 6 && begins == 1;
-        const bool up = is_on(bits, 0);
-        const bool right = is_on(bits, 2);
-        const bool down = is_on(bits, 4);
-        const bool left = is_on(bits, 6);
-        goes[0][bits] = middle && !(up && right && down) && !(right && down && left);
-        goes[1][bits] = middle && !(up && right && left) && !(up && down && left);
+        const int pairs = std::min(one, other);
+        const bool goes_at_all = pieces == 1 && (pairs == 2 || pairs == 3);
+        goes[0][bits] = goes_at_all && !((is_on(bits, 0) || is_on(bits, 1) || !is_on(bits, 3)) && is_on(bits, 2));
+        goes[1][bits] = goes_at_all && !((is_on(bits, 4) || is_on(bits, 5) || !is_on(bits, 7)) && is_on(bits, 6));
     }
     return goes;
 }

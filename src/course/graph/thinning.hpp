@@ -18,7 +18,9 @@ struct Skeleton {
 /// For each cell of a mask that is more than half line 3 times its distance from the rim in cells, at most 255.
 std::vector<std::uint8_t> depths(const LineMask& mask);
 
-/// Thins what has a depth (Zhang and Suen 1984), and takes off cells that only thicken a step.
+/// Thins what has a depth, and takes off cells that only thicken a step (Z. Guo, R. W. Hall: Parallel thinning with
+/// two-subiteration algorithms, Comm. ACM 32, 1989). The rules of Zhang and Suen (1984) take slanting lines of two
+/// cells off whole, and every line at 45 degrees comes to be one.
 Skeleton thinned(const LineMask& mask, std::vector<std::uint8_t> deep);
 
 /// The eight neighbours of a cell, clockwise from above.

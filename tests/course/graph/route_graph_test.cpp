@@ -278,6 +278,15 @@ TEST_CASE("a star of six to eight ways is one junction, in its place") {
     }
 }
 
+TEST_CASE("holes of a few cells that stay where tapes meet are line") {
+    for (const std::uint32_t seed : {87U, 114U}) {
+        const fixtures::KnownGraph known = fixtures::random_course(seed);
+        const RouteGraph graph = find_route_graph(known.course);
+        CHECK(graph.nodes.size() == known.nodes.size());
+        CHECK(graph.stretches.size() == known.stretches.size());
+    }
+}
+
 TEST_CASE("random courses are found again: the rates that docs/simulation.md states") {
     auto courses = static_cast<std::uint32_t>(fixtures::rounds(300, 60, 12));
     if (const char* wanted = std::getenv("VTURN_COURSES")) {

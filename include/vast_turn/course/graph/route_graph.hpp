@@ -142,8 +142,8 @@ struct RouteGraphOptions {
 /// lies between the two (a coloured plate does not), and, on a drawing, is as wide as lines are (RouteGraph::not_lines
 /// is the rest); lines narrower than 3 mm are dirt.
 ///
-/// Lines are thinned to one cell of 1 mm (T. Y. Zhang, C. Y. Suen: A fast parallel algorithm for thinning digital
-/// patterns, Comm. ACM 27, 1984), the skeleton is traced, and each point is then moved to the middle of the
+/// Lines are thinned to one cell of 1 mm (Z. Guo, R. W. Hall: Parallel thinning with two-subiteration algorithms,
+/// Comm. ACM 32, 1989), the skeleton is traced, and each point is then moved to the middle of the
 /// line's profile across. A junction stands where the lines through its arms meet, by least squares, or where an arc
 /// and a straight line touch. Throws InputError when there are more than 100,000 pieces of line: then the surface is
 /// noise.
