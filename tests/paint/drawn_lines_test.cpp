@@ -235,3 +235,39 @@ TEST_CASE("a board that covers a fifth of its page is found by its outline") {
     REQUIRE(course.board.has_value());
     CHECK(find_route_graph(course).stretches.size() == 1);
 }
+
+TEST_CASE("a small board whose line is by far the largest thing on its page is found, whatever stands beside it") {
+    const std::string outside = // a title in heavy letters, a legend with plates, a title block
+        "<rect width=\"790\" height=\"910\" fill=\"#FBFAF5\"/><path d=\"M230,40 v40 m25,-40 v40 m25,-40 v40 m25,-40 "
+        "v40 "
+        "m25,-40 v40 m25,-40 v40 m25,-40 v40 m25,-40 v40 m25,-40 v40\" stroke=\"#111\" stroke-width=\"12\"/>"
+        "<rect x=\"224\" y=\"760\" width=\"160\" height=\"9\" fill=\"#23211F\"/>"
+        "<rect x=\"430\" y=\"760\" width=\"40\" height=\"40\" fill=\"#E69A17\"/>"
+        "<rect x=\"520\" y=\"760\" width=\"40\" height=\"40\" fill=\"#148C82\"/>"
+        "<rect x=\"610\" y=\"760\" width=\"40\" height=\"40\" fill=\"#C23A86\"/>"
+        "<path d=\"M450,810 h300 v80 h-300 z m0,40 h300 m-150,-40 v80\" fill=\"none\" stroke=\"#111\" "
+        "stroke-width=\"2\"/>";
+    const std::string board = "<rect x=\"224\" y=\"250\" width=\"437\" height=\"415\" fill=\"#EFECE4\" stroke=\"#111\" "
+                              "stroke-width=\"1.2\"/>";
+    const std::string head = "width=\"790mm\" height=\"910mm\" viewBox=\"0 0 790 910\"";
+    const std::string colours = "[palette]\namber = \"#E69A17\"\nteal = \"#148C82\"\nmagenta = \"#C23A86\"\n";
+    const DrawnCourse d;
+    const Course course =
+        d.svg(head,
+              outside + board +
+                  "<path d=\"M270,600 H420 V350 A40,40 0 0 1 500,350 V560 A40,40 0 0 0 580,560 V330\" "
+                  "fill=\"none\" stroke=\"#23211F\" stroke-width=\"9\"/>",
+              colours);
+    REQUIRE(course.board.has_value());
+    CHECK(course.markers.empty()); // those of the legend are none
+    CHECK(find_route_graph(course).stretches.size() == 1);
+
+    // A tank in a frame is not the course, which lies beside it.
+    const Course beside =
+        d.svg(head,
+              "<rect width=\"790\" height=\"910\" fill=\"#FBFAF5\"/>" + board +
+                  "<rect x=\"300\" y=\"300\" width=\"250\" height=\"250\" fill=\"#23211F\"/>"
+                  "<path d=\"M60,60 V800 H720\" fill=\"none\" stroke=\"#23211F\" stroke-width=\"9\"/>",
+              colours);
+    CHECK(!beside.board.has_value());
+}

@@ -64,6 +64,13 @@ struct Patch {
     int bottom = -1;
     double cells = 0.0;
 
+    /// No filled area, as furniture is.
+    bool is_line_like() const {
+        const double wide = right - left + 1.0;
+        const double high = bottom - top + 1.0;
+        constexpr double long_side = 6.0; // times the other
+        return cells < 0.5 * box() || std::max(wide, high) > long_side * std::min(wide, high);
+    }
     double box() const { return (right - left + 1.0) * (bottom - top + 1.0); }
     bool holds(const Patch& other) const {
         return other.left >= left && other.right <= right && other.top >= top && other.bottom <= bottom;
@@ -172,23 +179,38 @@ private:
         return out;
     }
 
-    /// Whether a good part of what lies on the page lies within, other frames not counted.
+    /// Whether a good part of what lies on the page lies within, other frames not counted, or by far the largest thing
+    /// on it, a line: a course beside a title, a legend and a title block.
     bool holds_enough(const Patch& outline) const {
         double inside = 0.0;
         double all = 0.0;
+        double largest_inside = 0.0;
+        double largest_beside = 0.0;      // or within, but no line
+        constexpr double furniture = 0.1; // of the board: that large is no dash
         for (const Patch& patch : patches_) {
             if (patch.holds(outline)) {
                 continue; // itself, and what is round it
             }
-            all += patch.cells;
-            inside += outline.holds(patch) ? patch.cells : 0.0;
+            const bool is_inside = outline.holds(patch);
+            const bool is_line_like = patch.is_line_like();
+            if (is_line_like || patch.cells < furniture * outline.box()) {
+                all += patch.cells;
+                inside += is_inside ? patch.cells : 0.0;
+            }
+            if (is_inside && is_line_like) {
+                largest_inside = std::max(largest_inside, patch.cells);
+            } else {
+                largest_beside = std::max(largest_beside, patch.cells);
+            }
         }
         const bool is_sheet = outline.cells > 0.5 * outline.box();
         // Titles and legends have more ink than a thin line; but of a small frame among them more is asked.
         constexpr double large = 0.3; // of the page
         const bool is_large = outline.box() >= large * page_.columns * page_.rows;
         const double enough = is_large ? 0.25 : 0.5;
-        return (is_sheet && is_large) || (inside > 0.0 && inside >= enough * all);
+        constexpr double by_far = 1.5;
+        return (is_sheet && is_large) || (inside > 0.0 && inside >= enough * all) ||
+               (largest_inside > 0.0 && largest_inside > by_far * largest_beside);
     }
 
     const Surface& page_;
