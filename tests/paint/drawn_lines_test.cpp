@@ -138,6 +138,16 @@ TEST_CASE("a line at 45 degrees is found whole, whatever its width: none is thin
     }
 }
 
+TEST_CASE("a wide coloured area with tape round it is read without harm") {
+    const DrawnCourse d; // its cells times the runs of floor round it are more than an int holds
+    const Course course = d.svg("width=\"1700mm\" height=\"1700mm\" viewBox=\"0 0 1700 1700\"",
+                                "<rect width=\"1700\" height=\"1700\" fill=\"#F2EFE6\"/><rect x=\"60\" y=\"60\" "
+                                "width=\"1580\" height=\"1580\" fill=\"#148C82\" stroke=\"#161514\" "
+                                "stroke-width=\"5\"/>",
+                                "line = { colour = \"#161514\", width_mm = 5 }\nfloor = \"#F2EFE6\"\n");
+    CHECK(find_route_graph(course).stretches.size() <= 1);
+}
+
 TEST_CASE("a line in dashes round bends is none of it lettering") {
     const RouteGraph graph = graph_with("<path d=\"M330,430 h90 A60,60 0 0 1 480,490\" fill=\"none\" "
                                         "stroke=\"#161514\" stroke-width=\"16\" stroke-dasharray=\"46 27\"/>");

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstdint>
 #include <span>
 #include <utility>
 
@@ -162,7 +163,7 @@ private:
         constexpr int rim = 8; // cells
         int left = mask_.columns;
         int right = 0;
-        int own = 0;
+        std::int64_t own = 0;
         const int top = std::max(0, shape.front().row - rim);
         const int bottom = std::min(mask_.rows - 1, shape.back().row + rim);
         for (const CellRun& run : shape) {
@@ -177,7 +178,7 @@ private:
             const int row = top + static_cast<int>(at) / wide;
             return mask_.line[mask_.index(column, row)] < 128;
         });
-        std::vector<int> cells(found.shapes, 0);
+        std::vector<std::int64_t> cells(found.shapes, 0);
         for (const CellRun& run : found.runs) {
             const bool at_edge = run.from <= 1 || run.behind >= wide - 1 || run.row <= 1 || run.row >= high - 2;
             cells[run.shape] += at_edge ? own : run.behind - run.from;
