@@ -1,6 +1,7 @@
 /// The glass wing once more as a photograph at a slant and as a page of a PDF with titles, benches and a legend. With
 /// VTURN_COLLECT=1 both are made anew.
 
+#include <algorithm>
 #include <cstdlib>
 
 #include <cairo-pdf.h>
@@ -75,4 +76,16 @@ TEST_CASE("the glass wing as a slanted photograph and as a page: the same juncti
     const RouteGraph found = find_route_graph(page);
     CHECK(found.nodes.size() == drawn.nodes.size());
     CHECK(farthest_node(drawn, found, page.board->mm.from) < 2.0);
+}
+
+TEST_CASE("the fork of the glass wing whose arm turns at once stands where it is drawn") {
+    for (const char* name : {"glass-wing", "glass-wing-photo"}) {
+        CAPTURE(name);
+        const RouteGraph graph = find_route_graph(load_course(wing_folder + name + ".course.toml"));
+        double nearest = 1e9;
+        for (const Node& node : graph.nodes) {
+            nearest = node.exits.size() == 3 ? std::min(nearest, length(node.at - Vec2{560.0, 640.0})) : nearest;
+        }
+        CHECK(nearest < 1.0);
+    }
 }

@@ -82,7 +82,6 @@ private:
                 const int from = std::max(1, run.from - rim);
                 const int behind = std::min(mask_.columns - 1, run.behind + rim);
                 for (int column = from; column < behind; ++column) {
-                    constexpr std::uint8_t surely_floor = 24;
                     const std::uint8_t line = mask_.line[mask_.index(column, row)];
                     const bool within = row == run.row && column >= run.from && column < run.behind;
                     if (!within && line > surely_floor && line < surely_line && has_floor_behind(column, row, rim)) {
@@ -97,6 +96,7 @@ private:
     }
 
     static constexpr std::uint8_t surely_line = 217;
+    static constexpr std::uint8_t surely_floor = 24;
 
     /// Looks away from the cells of another colour round a cell that is no rim of a line.
     bool has_floor_behind(int column, int row, int reach) const {
@@ -232,7 +232,6 @@ private:
     std::vector<Contact> contacts_of(std::span<const CellRun> shape, int far) const {
         std::vector<std::pair<int, int>> cells; // row, column
         const auto look = [&](int column, int row, int right, int down) {
-            constexpr std::uint8_t surely_floor = 24;
             for (int i = 0; i < far; ++i, column += right, row += down) {
                 if (column <= 0 || row <= 0 || column + 1 >= mask_.columns || row + 1 >= mask_.rows) {
                     return;

@@ -80,6 +80,9 @@ private:
 
     /// Notes a cell of floor a little before a cell of line that has line before it again.
     void note_pinhole(std::size_t end, int cells_before) {
+        if (mask_.line[end - 1] >= surely_line) {
+            return; // within the line
+        }
         constexpr int widest = 3;
         int back = 1;
         while (back < cells_before && back <= 2 && mask_.line[end - static_cast<std::size_t>(back)] >= half_covered) {
