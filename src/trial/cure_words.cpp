@@ -12,12 +12,15 @@ const char* name_of(CureKind kind) {
     case CureKind::side: return "side";
     case CureKind::marker: return "marker";
     case CureKind::mirrored: return "mirrored";
+    case CureKind::word: return "word";
+    case CureKind::count: return "count";
     case CureKind::pattern: return "pattern";
     case CureKind::order: return "order";
     case CureKind::limit: return "limit";
     case CureKind::lasting: return "lasting";
     case CureKind::threshold: return "threshold";
     case CureKind::taken_out: return "taken out";
+    case CureKind::added: return "added";
     case CureKind::power: return "power";
     }
     return "";

@@ -12,6 +12,7 @@
 
 #include "base/parallel.hpp"
 #include "trial/counted_work.hpp"
+#include "trial/cure_evidence.hpp"
 #include "trial/plan_changes.hpp"
 #include "trial/plan_oddness.hpp"
 #include "trial/prefer_decision.hpp"
@@ -77,7 +78,7 @@ struct Passing {
     PlanChange change;
     Plan plan;
     bool slower = false;
-    int odder = 0; ///< by how much than the plan as it is
+    CureEvidence evidence{}; ///< but for what a comparison of runs tells
 };
 
 /// The search for one failed trip.
@@ -85,10 +86,9 @@ class CureSeeker {
 public:
     CureSeeker(CureFinder::Tries& tries, const TripCase& one, const TripResult& failed, const RunOptions& options,
                const CureFinder::Progress& progress, const std::function<bool()>& stop)
-        : tries_(tries), one_(one), failed_(failed), options_(options), changer_(tries.plan()),
-          work_("changes", progress, stop), oddness_(oddness(tries.plan())) {
-        note_deciding_lines();
-    }
+        : tries_(tries), one_(one), failed_(failed), options_(options), changer_(tries.plan(), *one.scene, failed, options),
+          work_("changes", progress, stop), lines_(tries.plan(), failed), oddness_(oddness(tries.plan())),
+          irregularity_(irregularity(tries.plan())) {}
 
     CureSearch run() {
         CureSearch search;
@@ -121,26 +121,6 @@ public:
     }
 
 private:
-    void note_deciding_lines() {
-        if (!failed_.parting) {
-            return;
-        }
-        const Parting& parting = *failed_.parting;
-        const auto note = [&](RuleId rule) {
-            if (rule != no_rule) {
-                lines_.insert(tries_.plan().rule(rule).line);
-            }
-        };
-        note(parting.rule);
-        std::for_each(parting.called_by.begin(), parting.called_by.end(), note);
-        std::for_each(parting.held_too.begin(), parting.held_too.end(), note);
-        for (const Decision& decision : parting.decisions) {
-            if (decision.rule != no_rule) {
-                other_lines_.insert(tries_.plan().rule(decision.rule).line);
-            }
-        }
-    }
-
     std::optional<TripResult> passed(const Plan& plan, const RunOptions& options) const {
         TripResult result = try_trip(*one_.scene, plan, failed_.trip, options);
         return result.passed ? std::optional{std::move(result)} : std::nullopt;
@@ -159,9 +139,14 @@ private:
         }
         const bool slower =
             change.kind == CureKind::power && result->run.mean_speed_mm_s() < notably * failed_.run.mean_speed_mm_s();
+        CureEvidence evidence;
+        evidence.size = change.size;
+        evidence.unlikely = change.unlikely;
         const int odder = oddness(*compiled.plan) - oddness_;
         // With what is taken out oddness goes too, whatever it was.
-        return Passing{change, *compiled.plan, slower, change.kind == CureKind::taken_out ? std::max(0, odder) : odder};
+        evidence.odder = change.kind == CureKind::taken_out ? std::max(0, odder) : odder;
+        evidence.irregular = irregularity(*compiled.plan) > irregularity_;
+        return Passing{change, *compiled.plan, slower, evidence};
     }
 
     std::vector<Passing> those_that_pass(const std::vector<PlanChange>& changes, std::size_t& tried_changes) {
@@ -250,8 +235,13 @@ private:
     }
 
     /// The most promising ones, with how often they hold and what becomes of the other trips.
-    std::vector<Cure> verified(const std::vector<Passing>& passing) {
+    std::vector<Cure> verified(std::vector<Passing> passing) {
         std::vector<Cure> cures;
+        for_each_index(passing.size(), tries_.threads(), [&](std::size_t i) {
+            if (work_.goes_on()) {
+                compare_runs(*one_.scene, tries_.plan(), passing[i].plan, failed_, options_, passing[i].evidence);
+            }
+        });
         for (const Passing& one : passing) {
             Cure cure;
             cure.change = one.change.what;
@@ -261,8 +251,7 @@ private:
             cure.passes = true;
             cure.slower = one.slower;
             cures.push_back(std::move(cure));
-            sizes_[one.change.text] = one.change.size;
-            odder_[one.change.text] = one.odder;
+            evidence_[one.change.text] = one.evidence;
         }
         std::stable_sort(cures.begin(), cures.end(),
                          [this](const Cure& a, const Cure& b) { return rank(a) < rank(b); });
@@ -301,7 +290,7 @@ private:
     std::vector<Cure> from_there(const std::vector<PlanChange>& changes) {
         std::vector<const PlanChange*> asked;
         for (const PlanChange& change : changes) {
-            if (lines_.contains(change.line)) {
+            if (lines_.decided.contains(change.line)) {
                 asked.push_back(&change);
             }
         }
@@ -322,41 +311,16 @@ private:
                 cure.kind = asked[i]->kind;
                 cure.line = asked[i]->line;
                 cure.from_there = true;
-                sizes_[cure.text] = asked[i]->size;
+                evidence_[cure.text].size = asked[i]->size;
                 cures.push_back(std::move(cure));
             }
         }
         return cures;
     }
 
-    /// Structure of the deciding rules, then of others, then the rest of the deciding rules.
-    int tier(const Cure& cure) const {
-        const bool structure = cure.kind <= CureKind::mirrored;
-        const bool decided = lines_.contains(cure.line);
-        return structure ? (decided ? 0 : 1) : (decided ? 2 : 3);
-    }
-
-    /// How long, from where and how much are numbers alike: of those the smaller change comes first.
-    static CureKind class_of(CureKind kind) {
-        return kind == CureKind::limit || kind == CureKind::threshold ? CureKind::lasting : kind;
-    }
-
-    using Rank = std::tuple<bool, std::size_t, int, bool, std::ptrdiff_t, int, int, CureKind, bool, double, int>;
-
-    Rank rank(const Cure& cure) const {
-        const auto size = sizes_.find(cure.text);
-        const auto odder = odder_.find(cure.text);
-        return {!cure.passes,
-                cure.breaks.size(),
-                cure.repeats - cure.held,
-                cure.slower,
-                -static_cast<std::ptrdiff_t>(cure.mends.size()),
-                odder == odder_.end() ? 0 : odder->second,
-                tier(cure),
-                class_of(cure.kind),
-                !other_lines_.contains(cure.line),
-                size == sizes_.end() ? 0.0 : size->second,
-                cure.line};
+    CureRank rank(const Cure& cure) const {
+        const auto known = evidence_.find(cure.text);
+        return rank_of(cure, known == evidence_.end() ? CureEvidence{} : known->second, lines_);
     }
 
     CureFinder::Tries& tries_;
@@ -365,12 +329,11 @@ private:
     const RunOptions& options_;
     PlanChanger changer_;
     CountedWork work_;
-    std::set<int> lines_;                 ///< of the rules that decided
-    std::set<int> other_lines_;           ///< of rules that might have decided it otherwise
+    DecidingLines lines_;
     std::atomic<std::size_t> driven_ = 0; ///< changes that made a plan
-    std::map<std::string, double> sizes_; ///< by the changed text
-    std::map<std::string, int> odder_;    ///< likewise
+    std::map<std::string, CureEvidence> evidence_; ///< by the changed text
     int oddness_;                         ///< of the plan as it is
+    int irregularity_;                    ///< likewise
 };
 
 } // namespace

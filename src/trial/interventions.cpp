@@ -8,6 +8,7 @@
 
 #include "base/parallel.hpp"
 #include "trial/part_finder.hpp"
+#include "trial/recorder.hpp"
 #include "vast_turn/plan/mind.hpp"
 
 namespace vast_turn {
@@ -80,31 +81,6 @@ struct Intervener : runtime::Follower {
     std::size_t look = 0;
     int called_at = 0;
     bool acted = false;
-};
-
-/// Notes every rule and item that has a part in a look, also those that hand over.
-struct Recorder : runtime::Follower {
-    Recorder() {
-        chosen = &Recorder::choose;
-        seen = &Recorder::note;
-    }
-
-    static RuleId choose(runtime::Follower& self, const runtime::Machine& /*machine*/, RuleId rule) {
-        static_cast<Recorder&>(self).take(rule);
-        return rule;
-    }
-
-    static void note(runtime::Follower& self, const runtime::Machine& machine, Stage stage, std::uint16_t number,
-                     bool /*holds*/) {
-        if (stage == Stage::item) {
-            static_cast<Recorder&>(self).take(RuleId(machine.program().rule_count + number));
-        }
-    }
-
-    void take(RuleId rule) { acted.emplace_back(look, rule); }
-
-    std::size_t look = 0;
-    std::vector<std::pair<std::size_t, RuleId>> acted;
 };
 
 /// Consecutive looks in which one rule acted.

@@ -2,12 +2,15 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <set>
 #include <utility>
 
 #include <fmt/format.h>
 
+#include "trial/plan_additions.hpp"
 #include "trial/plan_numbers.hpp"
+#include "trial/plan_words.hpp"
 
 namespace vast_turn {
 
@@ -25,7 +28,7 @@ struct Lines {
 } // namespace
 
 struct PlanChanger::Body {
-    explicit Body(const Plan& plan) : plan_text(plan), numbers(plan_text) {
+    Body(const Plan& plan, Acted before) : acted(std::move(before)), plan_text(plan), numbers(plan_text) {
         for (std::size_t at = 0; at < text.size(); at = std::min(text.find('\n', at), text.size() - 1) + 1) {
             line_starts.push_back(at);
         }
@@ -92,6 +95,9 @@ struct PlanChanger::Body {
         std::string without = text;
         without.erase(start_of(lines.first), end_of(lines.last) - start_of(lines.first));
         add(fmt::format("line {} taken out", lines.first), std::move(without), CureKind::taken_out, lines.first);
+        if (!list.empty()) {
+            list.back().unlikely = true; // it differs, so it was added
+        }
     }
 
     /// Whether there is anything in it that a twin would have otherwise.
@@ -294,14 +300,15 @@ struct PlanChanger::Body {
         wheels();
         markers();
         patterns();
-        for (PlanChange& change : numbers.all()) {
-            list.push_back(std::move(change));
+        for (std::vector<PlanChange> more : {changed_words(plan_text), numbers.all(acted.lines), added_lines(plan_text, acted)}) {
+            std::move(more.begin(), more.end(), std::back_inserter(list));
         }
         std::set<std::string> told; // two ways to one text
         std::erase_if(list, [&](const PlanChange& change) { return !told.insert(change.text).second; });
         return std::move(list);
     }
 
+    Acted acted;
     PlanText plan_text;
     PlanNumbers numbers;
     const lang::Source& source = plan_text.source;
@@ -312,7 +319,10 @@ struct PlanChanger::Body {
     std::vector<PlanChange> list;
 };
 
-PlanChanger::PlanChanger(const Plan& plan) : body_(std::make_unique<Body>(plan)) {}
+PlanChanger::PlanChanger(const Plan& plan) : body_(std::make_unique<Body>(plan, Acted{})) {}
+
+PlanChanger::PlanChanger(const Plan& plan, const Scene& scene, const TripResult& failed, const RunOptions& options)
+    : body_(std::make_unique<Body>(plan, acted_before(plan, scene, failed, options))) {}
 
 PlanChanger::~PlanChanger() = default;
 

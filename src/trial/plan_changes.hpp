@@ -8,6 +8,7 @@
 
 #include "vast_turn/plan/plan.hpp"
 #include "vast_turn/trial/cures.hpp"
+#include "vast_turn/trial/trip_result.hpp"
 
 namespace vast_turn {
 
@@ -19,12 +20,15 @@ struct PlanChange {
     double size = 0.0; ///< of changes of one kind the smaller are tried first: lines moved over, logarithm of a factor
     std::size_t knob = 0; ///< of a number: which, from 1
     double factor = 1.0;  ///< and how many times it becomes
+    bool unlikely = false; ///< few hands slip so: a rule too much, `fresh` forgotten, one let taken for another
 };
 
 /// Reads a plan once and makes changes of its text.
 class PlanChanger {
 public:
     explicit PlanChanger(const Plan& plan);
+    /// With lines added that the plan may lack where this run went wrong.
+    PlanChanger(const Plan& plan, const Scene& scene, const TripResult& failed, const RunOptions& options);
     ~PlanChanger();
     PlanChanger(const PlanChanger&) = delete;
     PlanChanger& operator=(const PlanChanger&) = delete;

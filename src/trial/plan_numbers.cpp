@@ -6,19 +6,10 @@
 
 #include <fmt/format.h>
 
-#include "plan/check/checked.hpp"
-#include "plan/text/parser.hpp"
-
 namespace vast_turn {
 
 using lang::Token;
 using lang::TokenKind;
-
-PlanText::PlanText(const Plan& plan) : source(plan.checked().source), text(source.text()) {
-    lang::Problems unheard(source);
-    tree = lang::parse(source, unheard);
-    tokens = lang::tokenize(source, unheard);
-}
 
 /// What a number is for is told by the words before it on its line.
 void PlanNumbers::find_knobs() {
@@ -48,7 +39,7 @@ void PlanNumbers::find_knobs() {
                : token.text == "till" ? Part::condition
                                       : part;
         const bool lasting = i > 0 && plan_.tokens[i - 1].text == "lasting";
-        if (token.kind == TokenKind::number && std::abs(token.value) > 0.0 && !in_head &&
+        if (token.kind == TokenKind::number && !in_head &&
             !(i > 1 && (plan_.tokens[i - 2].text == "sensor" || plan_.tokens[i - 2].text == "raw"))) {
             const CureKind kind = lasting                   ? CureKind::lasting
                                   : part == Part::limit     ? CureKind::limit
@@ -125,32 +116,54 @@ void PlanNumbers::add_counts(std::size_t knob, std::vector<PlanChange>& list) co
     constexpr double most = 12.0;
     const std::string before = knobs_[knob - 1].token == 0 ? "" : plan_.tokens[knobs_[knob - 1].token - 1].text;
     const bool may_count = before == "==" || before == "<" || before == ">" || before == "<=" || before == ">=" ||
-                           before == "+" || before == "-" || before == "loop" || before == "=";
+                           before == "!=" || before == "+" || before == "-" || before == "loop" || before == "=";
     if (!may_count || !token.unit.empty() || token.value > most) {
         return;
     }
-    for (int step = -2; step <= 2; ++step) {
+    const int line = plan_.line_of(token);
+    const std::string& let = knobs_[knob - 1].let;
+    for (int step = -2; step <= 2; ++step) { // between two counts there is nothing to bisect: no knob
         const double value = std::round(token.value) + step;
-        if (value > 0.0 && value != token.value) {
-            PlanChange change = number(knob, value / token.value);
-            change.knob = 0; // between two counts there is nothing to bisect
-            list.push_back(std::move(change));
+        if (value >= 0.0 && value != token.value) {
+            const std::string now = fmt::format("{:.0f}", value);
+            list.push_back({fmt::format("line {}: {}{} becomes {}", line, let.empty() ? "" : let + " = ",
+                                        plan_.word(token), now),
+                            plan_.with(token.span, now), CureKind::count, line, std::abs(step) - 1.0, 0, 1.0});
         }
     }
 }
 
-std::vector<PlanChange> PlanNumbers::all() const {
+namespace {
+
+/// A tenth and ten times: a digit too many, a digit left out.
+const std::vector<double> coarse_factors{0.1, 0.25, 0.4, 0.6, 0.8, 0.9, 1.1, 1.25, 1.6, 2.2, 3.2, 4.5, 10.0};
+
+std::vector<double> fine_factors() {
+    constexpr int steps = 20; // each way
+    std::vector<double> factors;
+    for (int i = 1; i <= steps; ++i) {
+        factors.push_back(std::pow(10.0, static_cast<double>(i) / steps));
+        factors.push_back(std::pow(10.0, -static_cast<double>(i) / steps));
+    }
+    return factors;
+}
+
+} // namespace
+
+std::vector<PlanChange> PlanNumbers::all(const std::set<int>& acted) const {
     std::vector<PlanChange> list;
     for (std::size_t knob = 1; knob <= knobs_.size(); ++knob) {
         const CureKind kind = knobs_[knob - 1].kind;
-        for (const double factor : {0.25, 0.4, 0.6, 0.8, 0.9, 1.1, 1.25, 1.6, 2.2, 3.2, 4.5}) {
+        const bool finely = (kind == CureKind::limit || kind == CureKind::threshold) &&
+                            acted.contains(plan_.line_of(plan_.tokens[knobs_[knob - 1].token]));
+        for (const double factor : finely ? fine_factors() : coarse_factors) {
             PlanChange change = number(knob, factor);
             if (change.text != plan_.text) {
                 list.push_back(std::move(change));
             }
         }
         add_counts(knob, list);
-        if (kind == CureKind::power && plan_.tokens[knobs_[knob - 1].token].unit.empty()) {
+        if (kind == CureKind::power && plan_.tokens[knobs_[knob - 1].token].value > 0.0 && plan_.tokens[knobs_[knob - 1].token].unit.empty()) {
             list.push_back(number(knob, -1.0)); // a way or a time of less than nothing means nothing
         }
     }

@@ -2,29 +2,14 @@
 
 /// The numbers of a plan's text, and what each is for.
 
+#include <set>
 #include <string>
 #include <vector>
 
-#include "plan/text/syntax.hpp"
-#include "plan/text/token.hpp"
 #include "trial/plan_changes.hpp"
+#include "trial/plan_text.hpp"
 
 namespace vast_turn {
-
-/// The text of a plan with its words and its tree. The plan must outlive it.
-struct PlanText {
-    explicit PlanText(const Plan& plan);
-
-    int line_of(const lang::Token& token) const { return source.line_of(token.span.from); }
-    std::string word(const lang::Token& token) const {
-        return text.substr(token.span.from, token.span.to - token.span.from);
-    }
-
-    const lang::Source& source;
-    std::string text;
-    lang::PlanTree tree;
-    std::vector<lang::Token> tokens;
-};
 
 /// Changes of single numbers.
 class PlanNumbers {
@@ -32,8 +17,9 @@ public:
     /// The text must outlive it.
     explicit PlanNumbers(const PlanText& plan) : plan_(plan) { find_knobs(); }
 
-    /// Each number times several factors.
-    std::vector<PlanChange> all() const;
+    /// Each number times several factors; more of them for limits and thresholds in these lines, in which what passes
+    /// may be a narrow range.
+    std::vector<PlanChange> all(const std::set<int>& acted) const;
 
     /// A number, from 1, times a factor.
     PlanChange number(std::size_t knob, double factor) const;

@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <cmath>
 #include <optional>
+#include <map>
 #include <set>
+#include <utility>
 #include <vector>
 
 #include "plan/check/checked.hpp"
@@ -72,12 +74,22 @@ int written_minuses(const Plan& plan) {
     return count;
 }
 
+/// Weights that do not mirror one another.
+int lopsided_weights(const Plan& plan) {
+    const std::vector<double>& weights = plan.checked().weights;
+    int odd = 0;
+    for (std::size_t i = 0; i < weights.size() / 2; ++i) {
+        odd += weights[i] + weights[weights.size() - 1 - i] != 0.0 ? 1 : 0;
+    }
+    return odd;
+}
+
 } // namespace
 
 int oddness(const Plan& plan) {
     std::set<RuleId> reached;
     std::set<std::string> habits;
-    int odd = written_minuses(plan);
+    int odd = written_minuses(plan) + lopsided_weights(plan);
     for (const HabitTable& table : pattern_tables(plan)) {
         odd += oddness_of(table, reached);
         habits.insert(table.habit);
@@ -88,6 +100,32 @@ int oddness(const Plan& plan) {
         odd += unreached ? 1 : 0;
     }
     return odd;
+}
+
+int irregularity(const Plan& plan) {
+    lang::Problems unheard(plan.checked().source);
+    std::map<std::string, int> numbers;
+    std::vector<int> words;
+    for (const lang::Token& token : lang::tokenize(plan.checked().source, unheard)) {
+        const bool is_side = token.text == "left" || token.text == "right";
+        const bool is_marker = std::find(plan.markers().begin(), plan.markers().end(), token.text) != plan.markers().end();
+        std::string word = is_side ? "left" : is_marker ? "marker" : token.text + token.unit;
+        word += token.kind == lang::TokenKind::pattern ? "]" : token.kind == lang::TokenKind::line_end ? "\n" : "";
+        words.push_back(numbers.try_emplace(std::move(word), static_cast<int>(numbers.size())).first->second);
+    }
+    int parts = 0;
+    for (std::size_t from = 0; from < words.size(); ++parts) {
+        std::size_t longest = 0;
+        for (std::size_t earlier = 0; earlier < from; ++earlier) {
+            std::size_t alike = 0;
+            while (from + alike < words.size() && words[earlier + alike] == words[from + alike]) {
+                ++alike;
+            }
+            longest = std::max(longest, alike);
+        }
+        from += longest + 1;
+    }
+    return parts;
 }
 
 } // namespace vast_turn

@@ -12,4 +12,10 @@ namespace vast_turn {
 /// the plan less odd is likelier the slip undone, and one that makes it odder less likely.
 int oddness(const Plan& plan);
 
+/// How little of a plan's text repeats what stands before it: the number of its words' parts of which each is the
+/// shortest not seen before (Lempel and Ziv, On the complexity of finite sequences, IEEE Transactions on Information
+/// Theory 22, 1976). Left and right are one word, and so are all markers: there repeating is the slip. Of two changes
+/// the one with which a plan says more of the same in the same words is likelier meant.
+int irregularity(const Plan& plan);
+
 } // namespace vast_turn

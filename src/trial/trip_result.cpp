@@ -9,6 +9,7 @@
 #include "trial/interventions.hpp"
 #include "trial/part_finder.hpp"
 #include "trial/prefer_decision.hpp"
+#include "trial/recorder.hpp"
 #include "trial/wanted_way.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/trial/plate_route.hpp"
@@ -102,20 +103,6 @@ void judge_ending(const Course& course, const Trip& trip, TripResult& result) {
         result.failures.push_back(fmt::format("ended at {:.0f},{:.0f} mm; expected at {}, {:.0f},{:.0f} mm",
                                               run.end_at.x, run.end_at.y, spot->what, spot->at.x, spot->at.y));
     }
-}
-
-/// What of a trip stands in the options of its run.
-RunOptions options_of(const Trip& trip, const RunOptions& options) {
-    RunOptions own = options;
-    own.start = trip.from;
-    own.time_limit_s = trip.within_s;
-    own.button_s = trip.button_s;
-    own.hears = trip.hears;
-    own.lost_after_s = trip.lost_after_s.value_or(own.lost_after_s);
-    own.off_course_mm = trip.off_course_mm;
-    own.touch_ends = own.touch_ends && trip.touch_ends;
-    own.keep_looks = true;
-    return own;
 }
 
 /// The last look at which changing to the cured plan still brings the robot on.

@@ -20,11 +20,14 @@ enum class CureKind : std::uint8_t {
     side,      ///< left and right exchanged: words, wheels, a sign
     marker,    ///< another marker
     mirrored,  ///< a twin more or less
+    word,      ///< another word: and for or, < for >, another sensor, block or let, fresh more or less
+    count,     ///< a small whole number, by one or two
     lasting,   ///< a condition that must last more or less
     limit,     ///< an item longer or shorter
     threshold, ///< a number that a condition compares with
     pattern,   ///< another mark in a pattern
     taken_out, ///< a rule or item less
+    added,     ///< a rule or item more
     power,     ///< another number in what the wheels do
 };
 

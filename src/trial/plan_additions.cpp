@@ -1,0 +1,270 @@
+#include "trial/plan_additions.hpp"
+
+#include <algorithm>
+#include <utility>
+
+#include <fmt/format.h>
+
+#include "trial/recorder.hpp"
+
+namespace vast_turn {
+
+Acted acted_before(const Plan& plan, const Scene& scene, const TripResult& failed, const RunOptions& options) {
+    Acted acted;
+    const std::vector<LookRecord>& looks = failed.run.looks;
+    acted.should_halt = failed.trip.ends == Ending::halted && !failed.trip.then_any && failed.run.ending != Ending::halted;
+    if (looks.empty()) {
+        return acted;
+    }
+    const std::size_t last =
+        failed.parting ? std::min(std::max(failed.parting->left_way, failed.parting->look), looks.size() - 1)
+                       : looks.size() - 1;
+    constexpr double reach_mm = 420.0;
+    constexpr std::size_t most_patterns = 12;
+    const double since_mm = looks[last].way_mm - reach_mm;
+    for (const auto& [look, rule] : follow_run(scene, plan, failed.trip, options).acted) {
+        if (look <= last && looks[look].way_mm > since_mm && rule != no_rule) {
+            acted.lines.insert(plan.rule(rule).line);
+            acted.blocks.insert(plan.rule(rule).block);
+        }
+    }
+    for (std::size_t i = last + 1; i-- > 0 && looks[i].way_mm > since_mm;) {
+        const LookRecord& look = looks[i];
+        if (look.block < plan.blocks().size()) {
+            acted.blocks.insert(plan.blocks()[look.block]);
+        }
+        std::string marks = to_marks({look.line_bits, static_cast<int>(failed.run.calibration.sensors.size())});
+        if (acted.patterns.size() < most_patterns &&
+            std::find(acted.patterns.begin(), acted.patterns.end(), marks) == acted.patterns.end()) {
+            acted.patterns.push_back(std::move(marks));
+        }
+    }
+    if (failed.parting) {
+        for (const Decision& decision : failed.parting->decisions) {
+            if (decision.rule != no_rule) {
+                acted.lines.insert(plan.rule(decision.rule).line);
+            }
+        }
+    }
+    return acted;
+}
+
+namespace {
+
+using lang::Item;
+using lang::Rule;
+using lang::TokenKind;
+
+class Adder {
+public:
+    Adder(const PlanText& plan, const Acted& acted) : plan_(plan), acted_(acted) { note_uncalled(); }
+
+    std::vector<PlanChange> all() {
+        for (const lang::Block& block : plan_.tree.blocks) {
+            note_items(block.items);
+        }
+        note_powers();
+        for (const std::string& name : uncalled_) {
+            take(items_, "do " + name);
+            take(items_, "become " + name);
+        }
+        for (const lang::Block& block : plan_.tree.blocks) {
+            if (block.is_errand) {
+                beside_items(block.items);
+            } else if (acted_.blocks.contains(block.name)) {
+                into_habit(block);
+            }
+        }
+        return std::move(list_);
+    }
+
+private:
+    static void take(std::vector<std::string>& list, const std::string& text) {
+        if (std::find(list.begin(), list.end(), text) == list.end()) {
+            list.push_back(text);
+        }
+    }
+
+    /// Blocks without parameters that no word calls; the first needs none.
+    void note_uncalled() {
+        for (std::size_t i = 1; i < plan_.tree.blocks.size(); ++i) {
+            const lang::Block& block = plan_.tree.blocks[i];
+            bool called = false;
+            for (std::size_t t = 1; t < plan_.tokens.size(); ++t) {
+                called = called || (plan_.tokens[t].text == block.name &&
+                                    (plan_.follows(t, "do") || plan_.follows(t, "become") || plan_.follows(t, "as")));
+            }
+            if (!called && block.params.empty()) {
+                uncalled_.push_back(block.name);
+            }
+        }
+    }
+
+    /// What items do, each once; what only tells something changes no way.
+    void note_items(const std::vector<Item>& items) {
+        using Kind = lang::ActKind;
+        for (const Item& item : items) {
+            const Kind kind = item.act.kind;
+            if (item.kind == Item::Kind::act && kind != Kind::note && kind != Kind::light && kind != Kind::sound &&
+                kind != Kind::tell) {
+                take(items_, plan_.part(item.span));
+            }
+            note_items(item.body);
+            for (const lang::Branch& branch : item.branches) {
+                note_items(branch.items);
+            }
+        }
+    }
+
+    /// What the wheels are given to go straight on.
+    void note_powers() {
+        for (std::size_t i = 2; i + 1 < plan_.tokens.size(); ++i) {
+            if (plan_.tokens[i - 2].text == "ahead" && plan_.tokens[i + 1].text == ")") {
+                take(powers_, plan_.tokens[i].text);
+            }
+        }
+    }
+
+    bool is_uncalled(const std::string& name) const {
+        return std::find(uncalled_.begin(), uncalled_.end(), name) != uncalled_.end();
+    }
+
+    /// A pattern that was seen, answered by going straight on when it leans to no side, else by a turn to its side.
+    void answered(const Rule& last, const std::string& seen, const std::string& power) {
+        int lean = 0;
+        for (std::size_t i = 0; i < seen.size(); ++i) {
+            lean += seen[i] == '#' ? static_cast<int>(seen.size()) - 1 - 2 * static_cast<int>(i) : 0;
+        }
+        if (lean == 0) {
+            put(last.span, last.is_else, "[" + seen + "] -> ahead(" + power + ")", 1.0);
+        } else {
+            put(last.span, last.is_else,
+                "[" + seen + "] mirrored -> pivot(" + (lean > 0 ? "left" : "right") + ", " + power + ")", 1.5);
+        }
+    }
+
+    bool has_acted(lang::Span span) const {
+        const auto line = acted_.lines.lower_bound(plan_.source.line_of(span.from));
+        return line != acted_.lines.end() && *line <= plan_.source.line_of(std::max(span.from + 1, span.to) - 1);
+    }
+
+    void beside_items(const std::vector<Item>& items) {
+        for (std::size_t i = 0; i < items.size(); ++i) {
+            const Item& item = items[i];
+            beside_items(item.body);
+            for (const lang::Branch& branch : item.branches) {
+                beside_items(branch.items);
+            }
+            if (has_acted(item.span) || (i > 0 && has_acted(items[i - 1].span))) {
+                put_items(item.span, true);
+            }
+            if (i + 1 == items.size() && has_acted(item.span)) {
+                put_items(item.span, false);
+            }
+        }
+    }
+
+    void put_items(lang::Span span, bool before) {
+        for (const std::string& text : items_) {
+            put(span, before, text, 1.0);
+        }
+    }
+
+    /// Whether it begins its line and nothing but a comment stands behind it.
+    bool stands_alone(lang::Span span) const {
+        const std::size_t begin = plan_.text.rfind('\n', span.from) + 1; // npos + 1 is the beginning
+        const std::size_t behind = plan_.text.find_first_not_of(' ', span.to);
+        return plan_.text.find_first_not_of(' ', begin) == span.from &&
+               (behind == std::string::npos || plan_.text[behind] == '\n' || plan_.text.compare(behind, 2, "//") == 0);
+    }
+
+    /// Puts an item or rule in on a line of its own, or before a comma where several stand on one.
+    void put(lang::Span span, bool before, const std::string& text, double size) {
+        std::string changed = plan_.text;
+        int line = plan_.source.line_of(before ? span.from : span.to - 1);
+        if (stands_alone(span)) {
+            const std::size_t begin = plan_.text.rfind('\n', span.from) + 1;
+            const std::string indent(span.from - begin, ' ');
+            const std::size_t end = std::min(plan_.text.find('\n', span.to), plan_.text.size());
+            if (before) {
+                changed.insert(begin, indent + text + "\n");
+            } else {
+                changed.insert(end, "\n" + indent + text);
+                ++line;
+            }
+        } else {
+            changed.insert(before ? span.from : span.to, before ? text + ", " : ", " + text);
+        }
+        list_.push_back({fmt::format("line {} added: {}", line, text), std::move(changed), CureKind::added, line, size,
+                         0, 1.0});
+    }
+
+    void into_habit(const lang::Block& block) {
+        if (block.rules.empty()) {
+            return;
+        }
+        const lang::Span top = block.rules.front().span;
+        const Rule& last = block.rules.back();
+        for (const lang::Block& other : plan_.tree.blocks) {
+            if (!other.is_errand && other.params.empty() && &other != &block) {
+                put(last.span, last.is_else, "as " + other.name, is_uncalled(other.name) ? 0.0 : 0.5);
+            }
+        }
+        for (const std::string& seen : acted_.patterns) {
+            for (const std::string& name : uncalled_) {
+                put(top, true, "[" + seen + "] -> do " + name, 1.0);
+                put(top, true, "[" + seen + "] -> become " + name, 1.0);
+            }
+            for (const std::string& power : powers_) {
+                answered(last, seen, power);
+            }
+        }
+        for (const lang::Block& other : plan_.tree.blocks) {
+            for (const Rule& rule : other.rules) {
+                if (&other != &block && !rule.is_as) {
+                    put(rule.is_else ? last.span : top, !rule.is_else || last.is_else, plan_.part(rule.span), 1.0);
+                }
+            }
+        }
+        for (const Rule& rule : block.rules) {
+            copied(rule);
+        }
+        if (acted_.should_halt && acted_.patterns.size() > 0) {
+            const std::string none(acted_.patterns.front().size(), '.');
+            put(top, true, "[" + none + "] lasting 25 looks -> halt", 0.5);
+        }
+    }
+
+    /// A rule that asks for one pattern, once more for each other that was seen.
+    void copied(const Rule& rule) {
+        std::vector<lang::Span> patterns;
+        for (const lang::Token& token : plan_.tokens) {
+            if (token.kind == TokenKind::pattern && token.span.from >= rule.span.from &&
+                token.span.to <= rule.span.to) {
+                patterns.push_back(token.span);
+            }
+        }
+        if (patterns.size() != 1) {
+            return;
+        }
+        for (const std::string& seen : acted_.patterns) {
+            std::string text = plan_.part(rule.span);
+            text.replace(patterns.front().from - rule.span.from, patterns.front().to - patterns.front().from,
+                         "[" + seen + "]");
+            put(rule.span, true, text, 0.5);
+        }
+    }
+
+    const PlanText& plan_;
+    const Acted& acted_;
+    std::vector<std::string> uncalled_;
+    std::vector<std::string> items_;
+    std::vector<std::string> powers_;
+    std::vector<PlanChange> list_;
+};
+
+} // namespace
+
+std::vector<PlanChange> added_lines(const PlanText& plan, const Acted& acted) { return Adder(plan, acted).all(); }
+
+} // namespace vast_turn

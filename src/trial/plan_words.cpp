@@ -1,0 +1,196 @@
+#include "trial/plan_words.hpp"
+
+#include <algorithm>
+#include <array>
+#include <set>
+#include <string>
+#include <utility>
+
+#include <fmt/format.h>
+
+namespace vast_turn {
+
+namespace {
+
+using lang::Token;
+using lang::TokenKind;
+
+class WordChanger {
+public:
+    explicit WordChanger(const PlanText& plan) : plan_(plan) {
+        for (const lang::Block& block : plan.tree.blocks) {
+            blocks_.push_back(block.name);
+        }
+        for (const lang::Let& let : plan.tree.lets) {
+            lets_.push_back(let.name);
+        }
+        for (const lang::Let& var : plan.tree.vars) {
+            vars_.push_back(var.name);
+            if (var.value.is<lang::SideWord>()) {
+                sides_.push_back(var.name);
+            }
+        }
+    }
+
+    std::vector<PlanChange> all() {
+        for (std::size_t i = 0; i < plan_.tokens.size(); ++i) {
+            joining(i);
+            comparison(i);
+            sensor(i);
+            name(i);
+            sign(i);
+            news(i);
+        }
+        for (const lang::Rule& guard : plan_.tree.guards) {
+            more_news(guard);
+        }
+        for (const lang::Block& block : plan_.tree.blocks) {
+            for (const auto* rules : {&block.guards, &block.rules}) {
+                for (const lang::Rule& rule : *rules) {
+                    more_news(rule);
+                }
+            }
+        }
+        return std::move(list_);
+    }
+
+private:
+    void becomes(const Token& token, const std::string& now, double size = 0.0) {
+        const int line = plan_.line_of(token);
+        list_.push_back({fmt::format("line {}: {} becomes {}", line, token.text, now), plan_.with(token.span, now),
+                         CureKind::word, line, size, 0, 1.0});
+    }
+
+    void joining(std::size_t i) {
+        const Token& token = plan_.tokens[i];
+        if (token.kind == TokenKind::word && (token.text == "and" || token.text == "or")) {
+            becomes(token, token.text == "and" ? "or" : "and");
+        }
+    }
+
+    void comparison(std::size_t i) {
+        const Token& token = plan_.tokens[i];
+        if (token.kind != TokenKind::symbol) {
+            return;
+        }
+        static constexpr std::array<std::pair<const char*, const char*>, 6> turned{
+            {{"<", ">"}, {">", "<"}, {"<=", ">="}, {">=", "<="}, {"==", "!="}, {"!=", "=="}}};
+        for (const auto& [sign, other] : turned) {
+            if (token.text == sign) {
+                becomes(token, other);
+            }
+        }
+    }
+
+    /// sensor(1) and raw(1) of every other sensor.
+    void sensor(std::size_t i) {
+        const Token& token = plan_.tokens[i];
+        if (token.kind != TokenKind::number || i < 2 || !plan_.follows(i, "(") ||
+            (plan_.tokens[i - 2].text != "sensor" && plan_.tokens[i - 2].text != "raw")) {
+            return;
+        }
+        for (int k = 1; k <= plan_.tree.sensors; ++k) {
+            if (k != static_cast<int>(token.value)) {
+                becomes(token, fmt::to_string(k));
+                list_.back().what =
+                    fmt::format("line {}: {}({}) becomes {}({})", plan_.line_of(token), plan_.tokens[i - 2].text,
+                                token.text, plan_.tokens[i - 2].text, k);
+            }
+        }
+    }
+
+    /// What is done or become, and what a let or var stands for.
+    void name(std::size_t i) {
+        const Token& token = plan_.tokens[i];
+        if (token.kind != TokenKind::word) {
+            return;
+        }
+        if (plan_.follows(i, "do") || plan_.follows(i, "become") || plan_.follows(i, "as")) {
+            others_of(token, blocks_, false);
+        } else if (!plan_.follows(i, "let") && !plan_.follows(i, "var")) {
+            others_of(token, lets_, true);
+            others_of(token, vars_, true);
+        }
+    }
+
+    void others_of(const Token& token, const std::vector<std::string>& names, bool unlikely) {
+        if (std::find(names.begin(), names.end(), token.text) == names.end()) {
+            return;
+        }
+        for (const std::string& other : names) {
+            if (other != token.text) {
+                becomes(token, other);
+                list_.back().unlikely = unlikely;
+            }
+        }
+    }
+
+    /// A minus less, before whatever it stands; one more before a side that has a name.
+    void sign(std::size_t i) {
+        const Token& token = plan_.tokens[i];
+        const int line = plan_.line_of(token);
+        const bool begins = plan_.follows(i, "(") || plan_.follows(i, ",") || plan_.follows(i, "*") ||
+                            plan_.follows(i, "=") || plan_.follows(i, "==") || plan_.follows(i, "<") ||
+                            plan_.follows(i, ">") || plan_.follows(i, "<=") || plan_.follows(i, ">=");
+        if (!begins) {
+            return;
+        }
+        if (token.kind == TokenKind::symbol && token.text == "-") {
+            const Token& behind = plan_.tokens[i + 1];
+            list_.push_back({fmt::format("line {}: -{} becomes {}", line, plan_.word(behind), plan_.word(behind)),
+                             plan_.with(token.span, ""), CureKind::side, line, 0.0, 0, 1.0});
+        } else if (token.kind == TokenKind::word && is_side(token.text)) {
+            list_.push_back({fmt::format("line {}: {} becomes -{}", line, token.text, token.text),
+                             plan_.with(token.span, "-" + token.text), CureKind::side, line, 0.0, 0, 1.0});
+        }
+    }
+
+    /// Whether a name may stand for a side: as such, as a var, as what a block is given.
+    bool is_side(const std::string& name) const {
+        const auto has = [&](const lang::Param& param) { return param.name == name; };
+        return name == "last_side" || std::find(sides_.begin(), sides_.end(), name) != sides_.end() ||
+               std::any_of(plan_.tree.blocks.begin(), plan_.tree.blocks.end(), [&](const lang::Block& block) {
+                   return std::any_of(block.params.begin(), block.params.end(), has);
+               });
+    }
+
+    void news(std::size_t i) {
+        const Token& token = plan_.tokens[i];
+        if (token.kind == TokenKind::word && token.text == "fresh") {
+            const int line = plan_.line_of(token);
+            list_.push_back({fmt::format("line {} without fresh", line),
+                             plan_.with({token.span.from, plan_.tokens[i + 1].span.from}, ""), CureKind::word, line,
+                             0.5, 0, 1.0});
+        } else if (token.kind == TokenKind::word && token.text == "till") {
+            put_fresh(plan_.line_of(token), plan_.tokens[i + 1].span.from, 1.0);
+        }
+    }
+
+    void more_news(const lang::Rule& rule) {
+        if (!rule.is_else && !rule.is_as && !rule.condition.is<lang::Fresh>()) {
+            const lang::Span span = rule.condition.span;
+            const std::string now = "fresh (" + plan_.part(span) + ")";
+            const int line = plan_.source.line_of(span.from);
+            list_.push_back({fmt::format("line {} with fresh: {}", line, now), plan_.with(span, now), CureKind::word,
+                             line, 0.5, 0, 1.0, true});
+        }
+    }
+
+    void put_fresh(int line, std::size_t at, double size) {
+        list_.push_back({fmt::format("line {} with fresh", line), plan_.with({at, at}, "fresh "), CureKind::word, line,
+                         size, 0, 1.0, true});
+    }
+
+    const PlanText& plan_;
+    std::vector<std::string> blocks_;
+    std::vector<std::string> lets_;
+    std::vector<std::string> vars_;
+    std::vector<std::string> sides_; ///< vars that hold one
+    std::vector<PlanChange> list_;
+};
+
+} // namespace
+
+std::vector<PlanChange> changed_words(const PlanText& plan) { return WordChanger(plan).all(); }
+
+} // namespace vast_turn
