@@ -34,8 +34,8 @@ struct DecidingLines {
 };
 
 /// Smaller comes first.
-using CureRank = std::tuple<bool, std::size_t, int, bool, std::ptrdiff_t, int, bool, bool, int, bool, CureKind, bool,
-                            double, int>;
+using CureRank =
+    std::tuple<bool, std::size_t, int, bool, std::ptrdiff_t, int, bool, bool, int, bool, CureKind, bool, double, int>;
 CureRank rank_of(const Cure& cure, const CureEvidence& evidence, const DecidingLines& lines);
 
 } // namespace vast_turn

@@ -86,9 +86,9 @@ class CureSeeker {
 public:
     CureSeeker(CureFinder::Tries& tries, const TripCase& one, const TripResult& failed, const RunOptions& options,
                const CureFinder::Progress& progress, const std::function<bool()>& stop)
-        : tries_(tries), one_(one), failed_(failed), options_(options), changer_(tries.plan(), *one.scene, failed, options),
-          work_("changes", progress, stop), lines_(tries.plan(), failed), oddness_(oddness(tries.plan())),
-          irregularity_(irregularity(tries.plan())) {}
+        : tries_(tries), one_(one), failed_(failed), options_(options),
+          changer_(tries.plan(), *one.scene, failed, options), work_("changes", progress, stop),
+          lines_(tries.plan(), failed), oddness_(oddness(tries.plan())), irregularity_(irregularity(tries.plan())) {}
 
     CureSearch run() {
         CureSearch search;
@@ -330,10 +330,10 @@ private:
     PlanChanger changer_;
     CountedWork work_;
     DecidingLines lines_;
-    std::atomic<std::size_t> driven_ = 0; ///< changes that made a plan
+    std::atomic<std::size_t> driven_ = 0;          ///< changes that made a plan
     std::map<std::string, CureEvidence> evidence_; ///< by the changed text
-    int oddness_;                         ///< of the plan as it is
-    int irregularity_;                    ///< likewise
+    int oddness_;                                  ///< of the plan as it is
+    int irregularity_;                             ///< likewise
 };
 
 } // namespace

@@ -12,13 +12,14 @@ namespace vast_turn {
 Acted acted_before(const Plan& plan, const Scene& scene, const TripResult& failed, const RunOptions& options) {
     Acted acted;
     const std::vector<LookRecord>& looks = failed.run.looks;
-    acted.should_halt = failed.trip.ends == Ending::halted && !failed.trip.then_any && failed.run.ending != Ending::halted;
+    acted.should_halt =
+        failed.trip.ends == Ending::halted && !failed.trip.then_any && failed.run.ending != Ending::halted;
     if (looks.empty()) {
         return acted;
     }
-    const std::size_t last =
-        failed.parting ? std::min(std::max(failed.parting->left_way, failed.parting->look), looks.size() - 1)
-                       : looks.size() - 1;
+    const std::size_t last = failed.parting
+                                 ? std::min(std::max(failed.parting->left_way, failed.parting->look), looks.size() - 1)
+                                 : looks.size() - 1;
     constexpr double reach_mm = 420.0;
     constexpr std::size_t most_patterns = 12;
     const double since_mm = looks[last].way_mm - reach_mm;
@@ -195,8 +196,8 @@ private:
         } else {
             changed.insert(before ? span.from : span.to, before ? text + ", " : ", " + text);
         }
-        list_.push_back({fmt::format("line {} added: {}", line, text), std::move(changed), CureKind::added, line, size,
-                         0, 1.0});
+        list_.push_back(
+            {fmt::format("line {} added: {}", line, text), std::move(changed), CureKind::added, line, size, 0, 1.0});
     }
 
     void into_habit(const lang::Block& block) {
@@ -228,10 +229,29 @@ private:
         }
         for (const Rule& rule : block.rules) {
             copied(rule);
+            if (has_acted(rule.span)) {
+                other_acts(rule, block.rules);
+            }
         }
         if (acted_.should_halt && acted_.patterns.size() > 0) {
             const std::string none(acted_.patterns.front().size(), '.');
             put(top, true, "[" + none + "] lasting 25 looks -> halt", 0.5);
+        }
+    }
+
+    /// A rule that does what another of its habit does.
+    void other_acts(const Rule& rule, const std::vector<Rule>& others) {
+        if (rule.acts.empty()) {
+            return;
+        }
+        const lang::Span own{rule.acts.front().span.from, rule.acts.back().span.to};
+        const int line = plan_.source.line_of(own.from);
+        for (const Rule& other : others) {
+            if (!other.acts.empty()) {
+                const std::string now = plan_.part({other.acts.front().span.from, other.acts.back().span.to});
+                list_.push_back({fmt::format("line {}: {} becomes {}", line, plan_.part(own), now),
+                                 plan_.with(own, now), CureKind::word, line, 1.0, 0, 1.0, true});
+            }
         }
     }
 

@@ -300,7 +300,8 @@ struct PlanChanger::Body {
         wheels();
         markers();
         patterns();
-        for (std::vector<PlanChange> more : {changed_words(plan_text), numbers.all(acted.lines), added_lines(plan_text, acted)}) {
+        for (std::vector<PlanChange> more :
+             {changed_words(plan_text), numbers.all(acted.lines), added_lines(plan_text, acted)}) {
             std::move(more.begin(), more.end(), std::back_inserter(list));
         }
         std::set<std::string> told; // two ways to one text

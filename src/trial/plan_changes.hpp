@@ -18,8 +18,8 @@ struct PlanChange {
     CureKind kind = CureKind::side;
     int line = 0;      ///< that is changed
     double size = 0.0; ///< of changes of one kind the smaller are tried first: lines moved over, logarithm of a factor
-    std::size_t knob = 0; ///< of a number: which, from 1
-    double factor = 1.0;  ///< and how many times it becomes
+    std::size_t knob = 0;  ///< of a number: which, from 1
+    double factor = 1.0;   ///< and how many times it becomes
     bool unlikely = false; ///< few hands slip so: a rule too much, `fresh` forgotten, one let taken for another
 };
 

@@ -110,6 +110,22 @@ PlanChange PlanNumbers::number(std::size_t knob, double factor) const {
             factor};
 }
 
+/// Whether it is compared with what is always whole: how many sensors see line, a var that begins as a whole number.
+bool PlanNumbers::counts(std::size_t knob) const {
+    const std::size_t at = knobs_[knob - 1].token;
+    if (at < 2 || !plan_.tokens[at].unit.empty()) {
+        return false;
+    }
+    const std::string& sign = plan_.tokens[at - 1].text;
+    const std::string& with = plan_.tokens[at - 2].text;
+    const bool compared = sign == "==" || sign == "!=" || sign == "<" || sign == ">" || sign == "<=" || sign == ">=";
+    return compared &&
+           (with == "seen" || std::any_of(plan_.tree.vars.begin(), plan_.tree.vars.end(), [&](const lang::Let& var) {
+                const auto* begins = var.value.as<lang::Constant>();
+                return var.name == with && begins != nullptr && begins->value == std::round(begins->value);
+            }));
+}
+
 /// What counts is off by one rather than by a factor.
 void PlanNumbers::add_counts(std::size_t knob, std::vector<PlanChange>& list) const {
     const Token& token = plan_.tokens[knobs_[knob - 1].token];
@@ -126,9 +142,9 @@ void PlanNumbers::add_counts(std::size_t knob, std::vector<PlanChange>& list) co
         const double value = std::round(token.value) + step;
         if (value >= 0.0 && value != token.value) {
             const std::string now = fmt::format("{:.0f}", value);
-            list.push_back({fmt::format("line {}: {}{} becomes {}", line, let.empty() ? "" : let + " = ",
-                                        plan_.word(token), now),
-                            plan_.with(token.span, now), CureKind::count, line, std::abs(step) - 1.0, 0, 1.0});
+            list.push_back(
+                {fmt::format("line {}: {}{} becomes {}", line, let.empty() ? "" : let + " = ", plan_.word(token), now),
+                 plan_.with(token.span, now), CureKind::count, line, std::abs(step) - 1.0, 0, 1.0});
         }
     }
 }
@@ -158,12 +174,13 @@ std::vector<PlanChange> PlanNumbers::all(const std::set<int>& acted) const {
                             acted.contains(plan_.line_of(plan_.tokens[knobs_[knob - 1].token]));
         for (const double factor : finely ? fine_factors() : coarse_factors) {
             PlanChange change = number(knob, factor);
-            if (change.text != plan_.text) {
+            if (change.text != plan_.text && !counts(knob)) {
                 list.push_back(std::move(change));
             }
         }
         add_counts(knob, list);
-        if (kind == CureKind::power && plan_.tokens[knobs_[knob - 1].token].value > 0.0 && plan_.tokens[knobs_[knob - 1].token].unit.empty()) {
+        if (kind == CureKind::power && plan_.tokens[knobs_[knob - 1].token].value > 0.0 &&
+            plan_.tokens[knobs_[knob - 1].token].unit.empty()) {
             list.push_back(number(knob, -1.0)); // a way or a time of less than nothing means nothing
         }
     }

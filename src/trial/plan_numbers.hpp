@@ -35,6 +35,7 @@ private:
     /// What a number is for is told by the words before it on its line.
     void find_knobs();
     bool stands_in_errand(std::size_t at) const;
+    bool counts(std::size_t knob) const;
     void add_counts(std::size_t knob, std::vector<PlanChange>& list) const;
     /// By where its name is used first.
     CureKind kind_of_let(const std::string& name) const;

@@ -2,8 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <optional>
 #include <map>
+#include <optional>
 #include <set>
 #include <utility>
 #include <vector>
@@ -108,7 +108,8 @@ int irregularity(const Plan& plan) {
     std::vector<int> words;
     for (const lang::Token& token : lang::tokenize(plan.checked().source, unheard)) {
         const bool is_side = token.text == "left" || token.text == "right";
-        const bool is_marker = std::find(plan.markers().begin(), plan.markers().end(), token.text) != plan.markers().end();
+        const bool is_marker =
+            std::find(plan.markers().begin(), plan.markers().end(), token.text) != plan.markers().end();
         std::string word = is_side ? "left" : is_marker ? "marker" : token.text + token.unit;
         word += token.kind == lang::TokenKind::pattern ? "]" : token.kind == lang::TokenKind::line_end ? "\n" : "";
         words.push_back(numbers.try_emplace(std::move(word), static_cast<int>(numbers.size())).first->second);

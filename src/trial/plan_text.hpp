@@ -22,9 +22,7 @@ struct PlanText {
     std::string part(lang::Span span) const { return text.substr(span.from, span.to - span.from); }
 
     /// Whether the token before this one reads so; never for the first.
-    bool follows(std::size_t token, const char* before) const {
-        return token > 0 && tokens[token - 1].text == before;
-    }
+    bool follows(std::size_t token, const char* before) const { return token > 0 && tokens[token - 1].text == before; }
 
     /// The whole text with another word in place of a part of it.
     std::string with(lang::Span span, const std::string& now) const {

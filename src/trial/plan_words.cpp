@@ -92,9 +92,8 @@ private:
         for (int k = 1; k <= plan_.tree.sensors; ++k) {
             if (k != static_cast<int>(token.value)) {
                 becomes(token, fmt::to_string(k));
-                list_.back().what =
-                    fmt::format("line {}: {}({}) becomes {}({})", plan_.line_of(token), plan_.tokens[i - 2].text,
-                                token.text, plan_.tokens[i - 2].text, k);
+                list_.back().what = fmt::format("line {}: {}({}) becomes {}({})", plan_.line_of(token),
+                                                plan_.tokens[i - 2].text, token.text, plan_.tokens[i - 2].text, k);
             }
         }
     }
@@ -130,6 +129,7 @@ private:
         const Token& token = plan_.tokens[i];
         const int line = plan_.line_of(token);
         const bool begins = plan_.follows(i, "(") || plan_.follows(i, ",") || plan_.follows(i, "*") ||
+                            plan_.follows(i, "loop") || plan_.follows(i, "over") || plan_.follows(i, "lasting") ||
                             plan_.follows(i, "=") || plan_.follows(i, "==") || plan_.follows(i, "<") ||
                             plan_.follows(i, ">") || plan_.follows(i, "<=") || plan_.follows(i, ">=");
         if (!begins) {

@@ -25,8 +25,8 @@ struct Recorder : runtime::Follower {
         return rule;
     }
 
-    static void note(runtime::Follower& self, const runtime::Machine& machine, runtime::Stage stage, std::uint16_t number,
-                     bool /*holds*/) {
+    static void note(runtime::Follower& self, const runtime::Machine& machine, runtime::Stage stage,
+                     std::uint16_t number, bool /*holds*/) {
         if (stage == runtime::Stage::item) {
             static_cast<Recorder&>(self).take(RuleId(machine.program().rule_count + number));
         }
@@ -34,7 +34,7 @@ struct Recorder : runtime::Follower {
 
     void take(RuleId rule) { acted.emplace_back(look, rule); }
 
-    std::size_t look = 0; ///< to be counted up by whoever drives
+    std::size_t look = 0;                              ///< to be counted up by whoever drives
     std::vector<std::pair<std::size_t, RuleId>> acted; ///< looks and what acted in them
 };
 
