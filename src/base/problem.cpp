@@ -193,7 +193,7 @@ std::string nearest(std::string_view word, const std::vector<std::string>& candi
     std::size_t best_distance = std::max<std::size_t>(1, word.size() / 3) + 1;
     for (const std::string& candidate : candidates) {
         const std::size_t distance = edit_distance(word, candidate, best_distance);
-        if (distance < best_distance && distance < candidate.size()) {
+        if (distance > 0 && distance < best_distance && distance < candidate.size()) {
             best = candidate;
             best_distance = distance;
         }

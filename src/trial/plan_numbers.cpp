@@ -138,13 +138,15 @@ void PlanNumbers::add_counts(std::size_t knob, std::vector<PlanChange>& list) co
     }
     const int line = plan_.line_of(token);
     const std::string& let = knobs_[knob - 1].let;
-    for (int step = -2; step <= 2; ++step) { // between two counts there is nothing to bisect: no knob
-        const double value = std::round(token.value) + step;
-        if (value >= 0.0 && value != token.value) {
-            const std::string now = fmt::format("{:.0f}", value);
+    const int counted = static_cast<int>(std::round(token.value));
+    const int from = counts(knob) ? 0 : std::max(0, counted - 2);
+    const int to = counts(knob) ? static_cast<int>(most) : counted + 2;
+    for (int value = from; value <= to; ++value) { // between two counts there is nothing to bisect: no knob
+        if (value != token.value) {
+            const std::string now = fmt::to_string(value);
             list.push_back(
                 {fmt::format("line {}: {}{} becomes {}", line, let.empty() ? "" : let + " = ", plan_.word(token), now),
-                 plan_.with(token.span, now), CureKind::count, line, std::abs(step) - 1.0, 0, 1.0});
+                 plan_.with(token.span, now), CureKind::count, line, std::abs(value - token.value) - 1.0, 0, 1.0});
         }
     }
 }

@@ -168,17 +168,19 @@ private:
 
     void more_news(const lang::Rule& rule) {
         if (!rule.is_else && !rule.is_as && !rule.condition.is<lang::Fresh>()) {
+            const bool is_word = rule.condition.is<lang::PatternMarks>() || rule.condition.is<lang::Name>();
             const lang::Span span = rule.condition.span;
-            const std::string now = "fresh (" + plan_.part(span) + ")";
+            const std::string was = plan_.part(span);
+            const std::string now = is_word ? "fresh " + was : "fresh (" + was + ")";
             const int line = plan_.source.line_of(span.from);
-            list_.push_back({fmt::format("line {} with fresh: {}", line, now), plan_.with(span, now), CureKind::word,
-                             line, 0.5, 0, 1.0, true});
+            list_.push_back({fmt::format("line {}: {} becomes {}", line, was, now), plan_.with(span, now),
+                             CureKind::word, line, 0.5, 0, 1.0, true});
         }
     }
 
     void put_fresh(int line, std::size_t at, double size) {
-        list_.push_back({fmt::format("line {} with fresh", line), plan_.with({at, at}, "fresh "), CureKind::word, line,
-                         size, 0, 1.0, true});
+        list_.push_back({fmt::format("line {}: till becomes till fresh", line), plan_.with({at, at}, "fresh "),
+                         CureKind::word, line, size, 0, 1.0, true});
     }
 
     const PlanText& plan_;

@@ -1,6 +1,7 @@
 #include "vast_turn/trial/trip_result.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -84,14 +85,36 @@ std::size_t judge_places(const Trip& trip, const std::vector<std::string>& route
     return static_cast<std::size_t>(parted.first - trip.visits.begin());
 }
 
+/// Since when a run that did not end of itself has gone nowhere: "; it stood still from 0.00 s on". Empty when it
+/// drove.
+std::string how_it_stayed(const Run& run) {
+    if (run.looks.empty() || (run.ending != Ending::time_over && run.ending != Ending::lost)) {
+        return {};
+    }
+    constexpr double at_least_s = 1.0;
+    constexpr double moved_mm = 3.0; // more than a robot that is held in its place wanders
+    const LookRecord& last = run.looks.back();
+    std::size_t first = run.looks.size() - 1;
+    while (first > 0 && length(run.looks[first - 1].at - last.at) < moved_mm) {
+        --first;
+    }
+    const LookRecord& stopped = run.looks[first];
+    if (last.t_s - stopped.t_s < at_least_s) {
+        return {};
+    }
+    constexpr double turned_deg = 20.0;
+    const bool turned = std::abs(last.heading_deg - stopped.heading_deg) > turned_deg;
+    return fmt::format("; it {} from {:.2f} s on", turned ? "turned on the spot" : "stood still", stopped.t_s);
+}
+
 void judge_ending(const Course& course, const Trip& trip, TripResult& result) {
     const Run& run = result.run;
     if (trip.then_any) {
         return;
     }
     if (run.ending != trip.ends) {
-        result.failures.push_back(
-            fmt::format("ended with {} ({}); expected {}", name_of(run.ending), run.ended_because, name_of(trip.ends)));
+        result.failures.push_back(fmt::format("ended with {} ({}{}); expected {}", name_of(run.ending),
+                                              run.ended_because, how_it_stayed(run), name_of(trip.ends)));
     }
     const CoursePlace* end = trip.ends_at.empty() ? nullptr : course.find_place(trip.ends_at);
     if (end != nullptr && length(run.end_at - end->at) > end->radius_mm) {

@@ -28,6 +28,7 @@ struct Right {
     const char* course;
     const char* robot;
     const char* folder = "data/fern-house/";
+    bool is_unseen = false; ///< it was written after the changes that are tried had been chosen
 };
 
 /// Plans of many styles, each with a course on which it passes.
@@ -60,9 +61,9 @@ const std::vector<Right> other_rights = {
     {"stages", "serre", "sprig-5", "tests/trial/yards/"},
     {"by-the-wheels", "serre", "sprig-2", "tests/trial/yards/"},
     {"deliver", "yard", "sprig-3", "tests/trial/yards/"},
-    {"by-readings", "back-yard", "sprig-5", "tests/trial/yards/"},
-    {"home", "back-yard", "sprig-3", "tests/trial/yards/"},
-    {"one-after-another", "back-yard", "sprig-4", "tests/trial/yards/"},
+    {"by-readings", "back-yard", "sprig-5", "tests/trial/yards/", true},
+    {"home", "back-yard", "sprig-3", "tests/trial/yards/", true},
+    {"one-after-another", "back-yard", "sprig-4", "tests/trial/yards/", true},
 };
 
 struct Rates {
@@ -82,6 +83,18 @@ struct Rates {
         own[1] += is_named ? 1 : 0;
         own[2] += is_listed ? 1 : 0;
         own[3] += is_first ? 1 : 0;
+    }
+
+    void add(const Rates& other) {
+        slips += other.slips;
+        named += other.named;
+        listed += other.listed;
+        first += other.first;
+        for (const auto& [kind, n] : other.by_kind) {
+            for (std::size_t i = 0; i < n.size(); ++i) {
+                by_kind[kind][i] += n[i];
+            }
+        }
     }
 
     std::string text() const {
@@ -270,10 +283,17 @@ TEST_CASE("of planted slips the spoilt rule is named and the change that mends i
 TEST_CASE("of slips of other hands in plans of other hands too" * doctest::skip(fixtures::sanitized())) {
     const int wanted = fixtures::rounds(40, 2, 1); // of each plan
     Rates rates;
+    Rates unseen;
     for (const Right& right : other_rights) {
-        take_slips(right, wanted, fixtures::plant_other_slip, rates);
+        Rates own;
+        take_slips(right, wanted, fixtures::plant_other_slip, own);
+        rates.add(own);
+        if (right.is_unseen) {
+            unseen.add(own);
+        }
     }
     MESSAGE(rates.text());
+    MESSAGE("of the last three plans alone ", unseen.text());
     CHECK(rates.slips > 0.7 * static_cast<double>(other_rights.size()) * wanted);
     const double few = wanted < 40 ? 0.25 : 0.0; // so few vary more
     CHECK(rates.named > (0.65 - few) * rates.slips);

@@ -192,3 +192,18 @@ TEST_CASE("a failed trip tells a marker that was seen only at the edge of the li
     CHECK(result.parting->misread.front().find(" s: the edge of the line, the robot at ") != std::string::npos);
     CHECK(result.parting->misread.front().find("was taken for slate") != std::string::npos);
 }
+
+TEST_CASE("a run that went nowhere until its time was over says since when") {
+    const TripHouse f;
+    const auto ends = [&](const std::string& rules) {
+        const Plan plan = fixtures::compiled(fixtures::plan_text(2, rules));
+        Trip trip = f.ferns();
+        trip.within_s = 6.0;
+        return because(take_trip(f.scene, plan, trip));
+    };
+    CHECK(ends("else -> keep\n").find("it stood still from 0.00 s on") != std::string::npos);
+    CHECK(ends("clock > 1s -> rotate(left, 30)\nelse -> ahead(40)\n").find("it turned on the spot from 1.") !=
+          std::string::npos);
+    CHECK(ends("clock > 1s -> still\nelse -> ahead(40)\n").find("it stood still from 1.") != std::string::npos);
+    CHECK(ends("else -> ahead(12)\n").find(" on)") == std::string::npos); // it crawls
+}

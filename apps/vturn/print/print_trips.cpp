@@ -48,7 +48,7 @@ void print_cures(const Streams& streams, const std::vector<Cure>& cures) {
                                    reserve_of(cures[i]));
     }
     if (told > most) {
-        streams.out << fmt::format("    and {} changes more\n", told - most);
+        streams.out << fmt::format("    and {} change{} more\n", told - most, told - most == 1 ? "" : "s");
     }
 }
 

@@ -21,7 +21,7 @@ enum class CureKind : std::uint8_t {
     marker,    ///< another marker
     mirrored,  ///< a twin more or less
     word,      ///< another word: and for or, < for >, another sensor, block or let, fresh more or less
-    count,     ///< a small whole number, by one or two
+    count,     ///< another small whole number
     lasting,   ///< a condition that must last more or less
     limit,     ///< an item longer or shorter
     threshold, ///< a number that a condition compares with
@@ -85,15 +85,17 @@ public:
     CureFinder(const CureFinder&) = delete;
     CureFinder& operator=(const CureFinder&) = delete;
 
-    /// Tries changes all over the plan from the start of the failed trip: sides, markers, `mirrored`, marks of
-    /// patterns, every rule at every other place of its block, limits, `lasting`, thresholds, rules and items taken
-    /// out, powers. Of a number the smallest change that passes is found by bisection. What passes is driven with 20
-    /// other seeds and over all other trips. First come those that count (Cure::counts()), then what breaks fewer trips
-    /// and holds more often; what only makes the robot slower is last among equals; then what mends more other trips,
-    /// what makes the plan less odd in itself (a pattern answered, a rule in reach again), then what changes the
-    /// deciding rule, a rule that called its block, or one that held too; then by kind and by size. When nothing
-    /// passes: changes of those rules with which it goes on as expected from the deciding look. The same for any number
-    /// of threads; when `stop`, asked before each change, says so, those found until then.
+    /// Tries changes all over the plan from the start of the failed trip: sides, markers, `mirrored`, words taken for
+    /// one another, counts, marks of patterns, every rule at every other place of its block, limits, `lasting`,
+    /// thresholds, rules and items taken out, or added where it went wrong, powers. Of a number the smallest change
+    /// that passes is found by bisection. What passes is driven with 20 other seeds and over all other trips. First
+    /// come those that count (Cure::counts()), then what breaks fewer trips and holds more often; what only makes the
+    /// robot slower is last among equals; then what mends more other trips, what makes the plan less odd in itself (a
+    /// pattern answered, a rule in reach again), then what does as before until shortly before the deciding look, what
+    /// makes the text no more irregular, then what changes the deciding rule, a rule that called its block, or one that
+    /// held too; then by kind and by size. When nothing passes: changes of those rules with which it goes on as
+    /// expected from the deciding look. The same for any number of threads; when `stop`, asked before each change, says
+    /// so, those found until then.
     ///
     /// `failed` is a result of `one` with this plan and `options`, explained by take_trip() or find_parting().
     CureSearch find(const TripCase& one, const TripResult& failed, const RunOptions& options,

@@ -200,6 +200,11 @@ Rule parse_rule(Cursor& cursor, bool is_guard) {
         made.is_mirrored = cursor.take_word("mirrored");
         if (!cursor.take_symbol("->")) {
             no_source_behind_comparison(cursor);
+            const Name* name = made.condition.as<Name>();
+            if (made.is_mirrored || (name != nullptr && name->text == "mirrored")) {
+                cursor.fail(fmt::format("expected -> behind `mirrored`, found {}", describe(cursor.peek())),
+                            "write `mirrored` last: CONDITION mirrored -> what to do");
+            }
             const Token& found = cursor.peek();
             cursor.fail(fmt::format("expected -> after the condition, found {}{}", describe(found),
                                     found.kind == TokenKind::word

@@ -1,0 +1,133 @@
+/// Cures that are more than another number: words taken for one another, lines that are missing.
+
+#include <algorithm>
+
+#include <doctest/doctest.h>
+
+#include "support/fixtures.hpp"
+#include "trial/plan_changes.hpp"
+#include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/paint/course_file.hpp"
+#include "vast_turn/trial/trip_report.hpp"
+
+using namespace vast_turn;
+
+namespace {
+
+const std::string yards = "tests/trial/yards/";
+
+/// A plan with one part of its text otherwise, driven over a course, and what would cure it.
+struct Spoilt {
+    Spoilt(const std::string& plan, const std::string& course, const std::string& robot, const std::string& was,
+           const std::string& now)
+        : right(read_file(yards + plan + ".plan")),
+          ground(load_trip_ground(yards + course + ".course.toml",
+                                  load_robot("data/fern-house/" + robot + ".robot.toml"))) {
+        std::string text = right;
+        const std::size_t at = text.find(was);
+        REQUIRE(at != std::string::npos);
+        text.replace(at, was.size(), now);
+        const Compiled compiled = compile_plan(text, "spoilt");
+        REQUIRE(compiled.plan);
+        const TripReport sound = report_trips(ground.cases(), {fixtures::compiled(right)});
+        const TripReport report = report_trips(ground.cases(), {*compiled.plan});
+        for (std::size_t i = 0; i < ground.cases().size() && cures.empty(); ++i) {
+            if (sound.pilots[0].cases[i].all_passed()) {
+                cures = report.pilots[0].cases[i].cures;
+            }
+        }
+    }
+
+    std::size_t place_of(const std::string& change) const {
+        const auto at = std::find_if(cures.begin(), cures.end(), [&](const Cure& c) { return c.change == change; });
+        return static_cast<std::size_t>(at - cures.begin());
+    }
+
+    std::string right;
+    TripGround ground;
+    std::vector<Cure> cures;
+};
+
+} // namespace
+
+TEST_CASE("words that were taken for one another are exchanged back" * doctest::skip(fixtures::sanitized())) {
+    struct Slip {
+        const char* plan;
+        const char* course;
+        const char* robot;
+        const char* was;
+        const char* now;
+        const char* cure;
+    };
+    const Slip slips[] = {
+        {"by-readings", "back-yard", "sprig-5", "met == 1 or met == 4", "met == 1 and met == 4",
+         "line 25: and becomes or"},
+        {"stages", "serre", "sprig-5", "do middle till seen >= 4", "do middle till seen <= 4",
+         "line 23: <= becomes >="},
+        {"stages", "serre", "sprig-5", "become south", "become middle", "line 13: middle becomes south"},
+        {"count", "serre", "sprig-4", "crossings == 1", "crossings == -1", "line 27: -1 becomes 1"},
+        {"home", "back-yard", "sprig-3", "set corner = corner + 1", "set corner = corner + 2", "line 10: 2 becomes 1"},
+    };
+    for (const Slip& slip : slips) {
+        CAPTURE(slip.now);
+        const Spoilt spoilt(slip.plan, slip.course, slip.robot, slip.was, slip.now);
+        const std::size_t place = spoilt.place_of(slip.cure);
+        CHECK(place < 3); // among the first
+        REQUIRE(place < spoilt.cures.size());
+        CHECK(spoilt.cures[place].counts());
+    }
+}
+
+TEST_CASE("a line that was left out is offered where it is missing" * doctest::skip(fixtures::sanitized())) {
+    struct Slip {
+        const char* plan;
+        const char* course;
+        const char* robot;
+        const char* line;
+        const char* cure;
+    };
+    const Slip slips[] = {
+        {"count", "serre", "sprig-4", "    as edge\n", "line 13 added: as edge"},
+        {"by-the-wheels", "serre", "sprig-2", "    do about(right)\n", "line 9 added: do about(right)"},
+        {"deliver", "yard", "sprig-3", "    do swing(way)\n}\n\nerrand swing", "line 32 added: do swing(way)"},
+    };
+    for (const Slip& slip : slips) {
+        CAPTURE(slip.line);
+        const std::string line = slip.line;
+        const std::size_t ends = line.find('\n') + 1;
+        const Spoilt spoilt(slip.plan, slip.course, slip.robot, line, line.substr(ends));
+        const std::size_t place = spoilt.place_of(slip.cure);
+        REQUIRE(place < spoilt.cures.size());
+        CHECK(spoilt.cures[place].kind == CureKind::added);
+        CHECK(spoilt.cures[place].text == spoilt.right);
+    }
+}
+
+TEST_CASE("a plan that never halts is offered a halt where the tape ends" * doctest::skip(fixtures::sanitized())) {
+    const Spoilt spoilt("home", "back-yard", "sprig-3", "    [...] lasting 14 looks -> note(\"home\"), halt\n", "");
+    REQUIRE(!spoilt.cures.empty());
+    CHECK(spoilt.place_of("line 9 added: [...] lasting 25 looks -> halt") < spoilt.cures.size());
+}
+
+TEST_CASE("whole counts are not tried in fractions, and no change is offered twice") {
+    const Plan plan = fixtures::compiled("plan \"p\"\nsensors 3\nvar laps = 0\nhabit follow {\n"
+                                         "    seen == 3 and laps < 4 and sensor(2) > 0.5 -> set laps = laps + 1\n"
+                                         "    offset > 0.2 -> bend(9, 43)\n    else -> ahead(38)\n}\n");
+    std::vector<PlanChange> changes = PlanChanger(plan).all();
+    const auto offered = [&](const std::string& what) {
+        return std::any_of(changes.begin(), changes.end(), [&](const PlanChange& c) { return c.what == what; });
+    };
+    CHECK(offered("line 5: 3 becomes 2"));
+    CHECK(offered("line 5: 4 becomes 5"));
+    CHECK(offered("line 5: and becomes or"));
+    CHECK(offered("line 5: sensor(2) becomes sensor(1)"));
+    CHECK(offered("line 6: > becomes <"));
+    CHECK(offered("line 6: 0.2 becomes 0.25"));
+    CHECK_FALSE(offered("line 5: 3 becomes 3.3"));
+    CHECK_FALSE(offered("line 5: 4 becomes 4.4"));
+    std::sort(changes.begin(), changes.end(), [](const PlanChange& a, const PlanChange& b) { return a.text < b.text; });
+    CHECK(std::adjacent_find(changes.begin(), changes.end(), [](const PlanChange& a, const PlanChange& b) {
+              return a.text == b.text;
+          }) == changes.end());
+}
