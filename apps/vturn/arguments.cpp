@@ -149,9 +149,6 @@ void Command::find(Files& files, const Streams& streams) {
         const std::vector<std::string> some = given();
         words.insert(words.end(), some.begin(), some.end());
     }
-    if (files.alone) { // what the call needs it still needs
-        std::erase_if(files.wanted, [](const WantedFile& place) { return !place.is_needed; });
-    }
     for (const WantedFile& place : files.wanted) {
         if (place.is_needed) {
             place.one != nullptr ? place.one->clear() : place.many->clear();
@@ -163,6 +160,9 @@ void Command::find(Files& files, const Streams& streams) {
         }
     }
     sort_words(words, files.wanted);
+    if (files.alone) { // what the call needs it still needs
+        std::erase_if(files.wanted, [](const WantedFile& place) { return !place.is_needed; });
+    }
     fill_from_folder(words, files.wanted, streams);
 }
 

@@ -29,10 +29,13 @@ void put(const WantedFile& place, const std::string& word) {
 
 bool has_room(const WantedFile& place) { return place.many != nullptr || place.one->empty(); }
 
+/// What an option names may stand without it too, where the ending of its name says what it is.
 const WantedFile* place_by_ending(const std::string& word, const std::vector<WantedFile>& wanted) {
-    for (const WantedFile& place : wanted) {
-        if (place.is_needed && word.ends_with(ending_of(place.kind)) && has_room(place)) {
-            return &place;
+    for (const bool needed : {true, false}) {
+        for (const WantedFile& place : wanted) {
+            if (place.is_needed == needed && word.ends_with(ending_of(place.kind)) && has_room(place)) {
+                return &place;
+            }
         }
     }
     return nullptr;

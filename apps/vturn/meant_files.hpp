@@ -27,7 +27,8 @@ struct WantedFile {
 /// none.
 std::string meant_file(const vast_turn::FolderMeaning& folder, vast_turn::FolderKind kind);
 
-/// Puts each word of the call into the place of its kind, by the ending of its name, else by its order. Throws
+/// Puts each word of the call into the place of its kind, by the ending of its name, also into one that an option would
+/// fill, else by its order. Throws
 /// InputError when one place is given two.
 void sort_words(const std::vector<std::string>& words, const std::vector<WantedFile>& wanted);
 

@@ -137,10 +137,10 @@ private:
             lean += seen[i] == '#' ? static_cast<int>(seen.size()) - 1 - 2 * static_cast<int>(i) : 0;
         }
         if (lean == 0) {
-            put(last.span, last.is_else, "[" + seen + "] -> ahead(" + power + ")", 1.0);
+            put(last.span, last.is_else, fmt::format("[{}] -> ahead({})", seen, power), 1.0);
         } else {
             put(last.span, last.is_else,
-                "[" + seen + "] mirrored -> pivot(" + (lean > 0 ? "left" : "right") + ", " + power + ")", 1.5);
+                fmt::format("[{}] mirrored -> pivot({}, {})", seen, lean > 0 ? "left" : "right", power), 1.5);
         }
     }
 
@@ -213,8 +213,8 @@ private:
         }
         for (const std::string& seen : acted_.patterns) {
             for (const std::string& name : uncalled_) {
-                put(top, true, "[" + seen + "] -> do " + name, 1.0);
-                put(top, true, "[" + seen + "] -> become " + name, 1.0);
+                put(top, true, fmt::format("[{}] -> do {}", seen, name), 1.0);
+                put(top, true, fmt::format("[{}] -> become {}", seen, name), 1.0);
             }
             for (const std::string& power : powers_) {
                 answered(last, seen, power);
@@ -233,9 +233,9 @@ private:
                 other_acts(rule, block.rules);
             }
         }
-        if (acted_.should_halt && acted_.patterns.size() > 0) {
+        if (acted_.should_halt && !acted_.patterns.empty()) {
             const std::string none(acted_.patterns.front().size(), '.');
-            put(top, true, "[" + none + "] lasting 25 looks -> halt", 0.5);
+            put(top, true, fmt::format("[{}] lasting 25 looks -> halt", none), 0.5);
         }
     }
 
@@ -270,7 +270,7 @@ private:
         for (const std::string& seen : acted_.patterns) {
             std::string text = plan_.part(rule.span);
             text.replace(patterns.front().from - rule.span.from, patterns.front().to - patterns.front().from,
-                         "[" + seen + "]");
+                         fmt::format("[{}]", seen));
             put(rule.span, true, text, 0.5);
         }
     }

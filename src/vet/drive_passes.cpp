@@ -18,7 +18,8 @@ bool DriveReader::by_marker(const Reading& reading, std::size_t from, std::size_
     constexpr std::size_t earlier = 100;
     for (std::size_t i = from > earlier ? from - earlier : 0; i <= to && i < reading.spots.size(); ++i) {
         const RuleId rule = reading.look(i).rule;
-        if (rule != no_rule && rules_.turns_by_marker[rule.index()]) {
+        const bool handed_over = i < reading.drive.chose_by_marker.size() && reading.drive.chose_by_marker[i] != 0;
+        if (handed_over || (rule != no_rule && rules_.turns_by_marker[rule.index()])) {
             return true;
         }
     }
@@ -72,7 +73,9 @@ DriveReader::Crossing DriveReader::follow_over(const Reading& reading, const Way
     for (bool left = false; k < reading.spots.size() && !out.crossed && !left; ++k) {
         const LineSpot& spot = reading.spots[k];
         lit = reading.look(k).line_bits != 0 ? k : lit;
-        out.searched = out.searched || turns_off(reading.look(lit), reading.look(k), heading);
+        // Who comes to it out of sight of the line, still turning, does not turn off from there.
+        out.searched = out.searched ||
+                       (reading.look(lit).line_bits != 0 && turns_off(reading.look(lit), reading.look(k), heading));
         if (spot.off || !spot.stretch || reading.look(k).line_bits == 0) {
             continue;
         }

@@ -13,6 +13,8 @@ namespace vast_turn::vetting {
 struct Drive {
     Run run;
     std::vector<std::uint8_t> unanswered; ///< by look: no rule held
+    /// By look: a rule chose that asks for a marker, also one that handed over to another block in the same look.
+    std::vector<std::uint8_t> chose_by_marker;
 };
 
 /// Adds what happened in a drive to the rehearsal's passes.

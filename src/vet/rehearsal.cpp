@@ -17,12 +17,35 @@ struct Settled {
     Look told;
 };
 
+/// Notes whether a rule that asks for a marker has chosen in a look. A copied mind has no follower.
+struct MarkerFollower : runtime::Follower {
+    explicit MarkerFollower(const RuleKnowledge& knowledge) : rules(knowledge) {
+        chosen = [](runtime::Follower& self, const runtime::Machine&, RuleId rule) {
+            static_cast<MarkerFollower&>(self).take(rule);
+            return rule;
+        };
+        seen = [](runtime::Follower& self, const runtime::Machine&, runtime::Stage stage, std::uint16_t number,
+                  bool holds) {
+            if (stage == runtime::Stage::guard && holds) {
+                static_cast<MarkerFollower&>(self).take(RuleId(number));
+            }
+        };
+    }
+
+    void take(RuleId rule) { chose = chose || (rule != no_rule && rules.turns_by_marker[rule.index()]); }
+
+    const RuleKnowledge& rules;
+    bool chose = false;
+};
+
 /// Decides one drive: notes looks that no rule answered, and keeps a copy of the mind once it has followed the line for
 /// a while in a habit.
 class Driver {
 public:
-    Driver(const Plan& plan, const Settled* from, double look_ms, runtime::NumberKind numbers)
-        : plan_(plan), mind_(from != nullptr ? from->mind : Mind(plan, numbers)), look_ms_(look_ms) {
+    Driver(const Plan& plan, const RuleKnowledge& rules, const Settled* from, double look_ms,
+           runtime::NumberKind numbers)
+        : plan_(plan), mind_(from != nullptr ? from->mind : Mind(plan, numbers)), look_ms_(look_ms), follower_(rules) {
+        mind_.follow(&follower_);
         if (from != nullptr) {
             before_ = from->told;
             before_.clock_ms += look_ms;
@@ -49,10 +72,13 @@ public:
             open = open || out.event[i].kind == EventKind::unanswered;
         }
         unanswered.push_back(open ? 1 : 0);
+        chose_by_marker.push_back(follower_.chose ? 1 : 0);
+        follower_.chose = false;
         settle(in, out);
     }
 
     std::vector<std::uint8_t> unanswered;
+    std::vector<std::uint8_t> chose_by_marker;
     std::optional<Settled> settled;
 
 private:
@@ -72,12 +98,14 @@ private:
     double on_line_ms_ = 0.0;
     Look before_;
     bool resumed_ = false;
+    MarkerFollower follower_;
 };
 
 class Rehearser {
 public:
     Rehearser(const Scene& scene, const Plan& plan, const RehearsalOptions& options)
-        : scene_(scene), plan_(plan), options_(options), graph_(scene.graph()), looks_left_(options.looks) {
+        : scene_(scene), plan_(plan), rules_(plan), options_(options), graph_(scene.graph()),
+          looks_left_(options.looks) {
         out_.marks = find_way_marks(scene.course(), graph_);
         out_.passes.resize(out_.marks.size());
         reader_.emplace(scene, plan, out_);
@@ -120,10 +148,11 @@ private:
         std::vector<Drive> drives(places.size());
         std::vector<std::optional<Settled>> settled(places.size());
         for_each_index(places.size(), 0, [&](std::size_t i) {
-            Driver driver(plan_, places[i].settled && settled_ ? &*settled_ : nullptr, scene_.robot().look_ms,
+            Driver driver(plan_, rules_, places[i].settled && settled_ ? &*settled_ : nullptr, scene_.robot().look_ms,
                           options_.numbers);
             drives[i].run = drive(scene_, plan_, Decide(std::ref(driver)), places[i].options);
             drives[i].unanswered = std::move(driver.unanswered);
+            drives[i].chose_by_marker = std::move(driver.chose_by_marker);
             settled[i] = std::move(driver.settled);
         });
         for (std::size_t i = 0; !settled_ && i < settled.size(); ++i) {
@@ -331,6 +360,7 @@ private:
 
     const Scene& scene_;
     const Plan& plan_;
+    RuleKnowledge rules_;
     const RehearsalOptions& options_;
     const RouteGraph& graph_;
     RunOptions base_;

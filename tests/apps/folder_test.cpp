@@ -191,6 +191,13 @@ TEST_CASE(
     CHECK_FALSE(says(call_vturn({"vet", plan, "--alone"}).out, "fastest forward"));
     CHECK(call_vturn({"vet", plan, "--chip", "8-bit,16MHz"}).status == 0);
     CHECK(says(call_vturn({"vet", plan, "--alone", "--chip", "8-bit"}).err, "--chip is of a robot"));
+    // The ending of a name says what it is, with or without an option in front.
+    const std::string its_course = first + "/practice.course.toml";
+    const std::string its_robot = first + "/first.robot.toml";
+    const std::string whole = call_vturn({"vet", plan, "--course", its_course, "--robot", its_robot}).out;
+    CHECK(call_vturn({"vet", its_course, its_robot, plan}).out == whole);
+    CHECK(call_vturn({"vet", plan, its_course, "--robot", its_robot, "--alone"}).out == whole);
+    CHECK(call_vturn({"vet", its_course, plan, its_course}).status == 2);
     const std::string levels = first + "/first.calibration.toml";
     CHECK(call_vturn(
               {"calibrate", "--simulate", first + "/practice.course.toml", first + "/first.robot.toml", "-o", levels})

@@ -67,6 +67,36 @@ TEST_CASE("vet is silent on model plans with the robots and courses that they ar
     CHECK(allowed == 2); // laps knows one of three plates, stages begins beside the line
 }
 
+TEST_CASE("vet says of plans of other hands, which pass their trips, what is so and nothing else" *
+          doctest::skip(fixtures::sanitized())) {
+    struct Other {
+        const char* plan;
+        const char* course;
+        const char* robot;
+        std::string codes;
+    };
+    const std::string turns = "never-gives-up ";
+    for (const Other& other :
+         {Other{"count", "serre", "sprig-4", ""}, Other{"stages", "serre", "sprig-5", turns + turns + turns + turns},
+          Other{"by-the-wheels", "serre", "sprig-2", ""},
+          Other{"deliver", "yard", "sprig-3", ""}, // a plate hides the line, and is obeyed
+          Other{"by-readings", "back-yard", "sprig-5", ""}, Other{"home", "back-yard", "sprig-3", ""},
+          Other{"one-after-another", "back-yard", "sprig-4", "dead-band "}}) {
+        const std::string folder = "tests/trial/yards/";
+        const Plan plan = load_plan(folder + other.plan + ".plan");
+        const Robot robot = load_robot("data/fern-house/" + std::string(other.robot) + ".robot.toml");
+        const Course course = load_course(folder + other.course + ".course.toml");
+        const VetReport report = vet(plan, {&robot, &course, nullptr});
+        CAPTURE(other.plan);
+        CAPTURE(told(report));
+        std::string codes;
+        for (const Finding& finding : report.findings) {
+            codes += std::string(finding.kind->code) + " ";
+        }
+        CHECK(codes == other.codes);
+    }
+}
+
 TEST_CASE("a comment allows a finding at its line, on the line below or of the whole plan, and nothing else") {
     const auto vetted = [](const std::string& comment_at_end, const std::string& comment_above,
                            const std::string& comment_on_top) {

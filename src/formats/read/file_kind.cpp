@@ -101,7 +101,7 @@ std::string cure_for(FileKind is, FileKind wanted) {
     if (picture && wanted == FileKind::course) {
         return "write a course file that names it: drawing = \"...\"";
     }
-    return "give files in the order course, robot, plan; readings, logs and calibrations where the command's help says";
+    return "give files where the command's help says: course, robot, plan in this order, others by their options";
 }
 
 } // namespace
