@@ -19,7 +19,35 @@ struct Round {
     std::vector<std::pair<ArmKey, ExitId>> visits; ///< no exit where it ended there
     std::vector<NodeId> nodes;
     ArmEnd end = ArmEnd::stayed;
+    NodeId towards; ///< the rest as in Reach
+    double to_go_mm = 0.0;
+    std::string in_place;
 };
+
+/// Who ends or turns at the end of a line stands with its wheels behind it.
+constexpr double came_mm = 150.0;
+
+/// Whether it came to the node to which a line leads while it was on it.
+bool came_to(const Run& run, const Leg& leg, Vec2 at) {
+    return std::any_of(run.looks.begin(), run.looks.end(), [&](const LookRecord& look) {
+        return look.t_s >= leg.begin_s && look.t_s <= leg.end_s && length(look.at - at) <= came_mm;
+    });
+}
+
+/// Whether it ended so far before the node to which its last line leads that it never came there, and in which place.
+void note_end(const Scene& scene, const Run& run, const Leg& last, NodeId node, Round& round) {
+    const Vec2 at = scene.graph().node(node).at;
+    if (came_to(run, last, at) || length(run.end_at - at) <= came_mm) {
+        round.nodes.push_back(node);
+        return;
+    }
+    round.towards = node;
+    round.to_go_mm = length(run.end_at - at);
+    const auto& places = scene.course().places;
+    const auto place = std::find_if(places.begin(), places.end(),
+                                    [&](const CoursePlace& p) { return length(run.end_at - p.at) <= p.radius_mm; });
+    round.in_place = place == places.end() ? std::string{} : place->name;
+}
 
 Round round_of(const Scene& scene, const Run& run) {
     const RouteGraph& graph = scene.graph();
@@ -30,7 +58,16 @@ Round round_of(const Scene& scene, const Run& run) {
     }
     for (std::size_t i = 0; i + 1 < route.legs.size(); ++i) {
         const Leg& leg = route.legs[i];
-        round.nodes.push_back(graph.end_of({leg.stretch, leg.forward, 0.0}));
+        const Leg& next = route.legs[i + 1];
+        const NodeId ahead = graph.end_of({leg.stretch, leg.forward, 0.0});
+        const NodeId begins = graph.end_of({next.stretch, !next.forward, 0.0});
+        const bool turned = next.stretch == leg.stretch && next.forward != leg.forward;
+        // Who turns round on a line comes back to where it began, not to where it was on its way to.
+        if (!turned) {
+            round.nodes.push_back(begins);
+        } else if (came_to(run, leg, graph.node(ahead).at)) {
+            round.nodes.push_back(ahead);
+        }
     }
     if (run.ending == Ending::time_over || route.legs.empty() || !route.told) {
         return round;
@@ -38,7 +75,7 @@ Round round_of(const Scene& scene, const Run& run) {
     round.end = run.ending == Ending::halted ? ArmEnd::halted : ArmEnd::lost;
     const Leg& last = route.legs.back();
     const NodeId node = graph.end_of({last.stretch, last.forward, 0.0});
-    round.nodes.push_back(node);
+    note_end(scene, run, last, node, round);
     const std::vector<Exit>& exits = graph.node(node).exits;
     for (std::size_t e = 0; e < exits.size(); ++e) {
         if (exits[e].stretch == last.stretch && exits[e].forward != last.forward) {
@@ -144,6 +181,9 @@ Reach reach_of(const std::string& start, const std::vector<Round>& rounds) {
     reach.start = start;
     reach.nodes = round.nodes;
     reach.end = round.end;
+    reach.towards = round.towards;
+    reach.to_go_mm = round.to_go_mm;
+    reach.in_place = round.in_place;
     if (round.end == ArmEnd::stayed) { // it drives on for ever: from the first node on that comes again and again
         for (std::size_t from = 0; from < reach.nodes.size() && !reach.circles; ++from) {
             const std::size_t period = period_of(reach.nodes, from);
@@ -156,7 +196,8 @@ Reach reach_of(const std::string& start, const std::vector<Round>& rounds) {
     }
     const auto as_first = std::count_if(rounds.begin(), rounds.end(), [&](const Round& other) {
         const std::size_t n = std::min(other.nodes.size(), round.nodes.size());
-        return other.end == round.end && (round.end == ArmEnd::stayed || other.nodes.size() == round.nodes.size()) &&
+        return other.end == round.end && other.towards == round.towards &&
+               (round.end == ArmEnd::stayed || other.nodes.size() == round.nodes.size()) &&
                std::equal(round.nodes.begin(), round.nodes.begin() + static_cast<std::ptrdiff_t>(n),
                           other.nodes.begin());
     });

@@ -135,6 +135,7 @@ TEST_CASE("vturn routes prints the table and where plans differ, as JSON and as 
     const Called json = call_vturn({"routes", course, robot, left, "--json", "--repeat", "2", "--jobs", "1"});
     const nlohmann::json parsed = nlohmann::json::parse(json.out);
     CHECK(parsed.at("plans")[0].at("reach")[0].at("end") == "halted");
+    CHECK(parsed.at("plans")[0].at("reach")[0].at("towards").is_null());
     CHECK(parsed.at("plans")[0].at("choices").size() == 6);
     CHECK(call_vturn({"routes", course, robot, "data/fern-house/five-wide.plan"}).status == 2);
     CHECK(call_vturn({"routes", course, robot, left, "--repeat", "0"}).status == 2);
@@ -209,4 +210,39 @@ TEST_CASE("routes: a plan that alternates is driven in rounds, and its row says 
     ChoiceOptions one_thread;
     one_thread.threads = 1;
     CHECK(find_routes(scene, alternates, one_thread).arms.front().taken == routes.arms.front().taken);
+}
+
+TEST_CASE("routes: a round that halts between junctions is not said to come to the next" *
+          doctest::skip(fixtures::sanitized())) {
+    const std::string other_folder = "tests/trial/yards/";
+    const Robot robot = load_robot("data/fern-house/sprig-3.robot.toml");
+    Course yard = load_course(other_folder + "yard.course.toml");
+    const auto way_from_the_road = [&](const Course& course) {
+        const Scene scene(course, robot);
+        const PlanRoutes routes = find_routes(scene, load_plan(other_folder + "deliver.plan"));
+        const Reach reach = routes.reach.front();
+        std::string way;
+        for (const NodeId node : reach.nodes) {
+            way += scene.graph().node(node).name + " ";
+        }
+        CHECK(reach.end == ArmEnd::halted);
+        REQUIRE(reach.towards);
+        CHECK(scene.graph().node(reach.towards).name == "pump");
+        CHECK(reach.to_go_mm > 800.0);
+        return way + "| " + reach.in_place;
+    };
+    CHECK(way_from_the_road(yard) == "pump shed gate tank | bay");
+    std::erase_if(yard.places, [](const CoursePlace& place) { return place.name == "bay"; });
+    CHECK(way_from_the_road(yard) == "pump shed gate tank | ");
+    // One that turns round between junctions: neither trough nor fork 5, to which it was on its way, are told.
+    const Course back = load_course(other_folder + "back-yard.course.toml");
+    const Scene scene(back, robot);
+    const PlanRoutes home = find_routes(scene, load_plan(other_folder + "home.plan"));
+    for (const NodeId node : home.reach.front().nodes) {
+        CHECK(scene.graph().node(node).name != "trough");
+        CHECK(scene.graph().node(node).name != "fork 5");
+    }
+    CHECK(fixtures::call_vturn({"routes", other_folder + "yard.course.toml", "data/fern-house/sprig-3.robot.toml",
+                                other_folder + "deliver.plan"})
+              .out.find("-> tank, and halts at bay on the way to pump") != std::string::npos);
 }

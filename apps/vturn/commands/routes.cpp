@@ -37,6 +37,13 @@ std::string told(const RouteGraph& graph, const Reach& reach) {
     for (const NodeId node : reach.nodes) {
         text += " -> " + graph.node(node).name;
     }
+    if (reach.towards) {
+        const std::string end = reach.end == ArmEnd::halted ? "halts" : "is lost";
+        return reach.in_place.empty() ? fmt::format("{}, and {} {:.0f} mm before {}", text, end, reach.to_go_mm,
+                                                    graph.node(reach.towards).name)
+                                      : fmt::format("{}, and {} at {} on the way to {}", text, end, reach.in_place,
+                                                    graph.node(reach.towards).name);
+    }
     if (reach.nodes.empty()) {
         return text + ": on no line that leads to a junction";
     }

@@ -86,6 +86,11 @@ struct Reach {
     std::size_t loop_from = 0;   ///< the first of the nodes that it circles over
     ArmEnd end = ArmEnd::stayed; ///< of the last node, when it does not circle
     double share = 1.0;          ///< product of the shares on the way
+    /// Of a round that ended between nodes: the one that it was on its way to, and how far from it, straight. None when
+    /// it came to the last of `nodes` and ended there.
+    NodeId towards;
+    double to_go_mm = 0.0;
+    std::string in_place; ///< likewise: the course's place in which it ended, if any
 };
 
 /// From each start of the course. A start that is on no line has no nodes.

@@ -63,7 +63,10 @@ std::string choices_json(const RouteGraph& graph, const std::vector<PlanChoices>
                              {"circles", way.circles},
                              {"loop_from", way.loop_from},
                              {"end", end_word(way.end)},
-                             {"share", way.share}});
+                             {"share", way.share},
+                             {"towards", way.towards ? Json(graph.node(way.towards).name) : Json(nullptr)},
+                             {"to_go_mm", way.to_go_mm},
+                             {"in_place", way.in_place.empty() ? Json(nullptr) : Json(way.in_place)}});
         }
         plans.push_back({{"plan", one.plan.name()}, {"file", one.plan.file()}, {"choices", arms}, {"reach", reach}});
     }

@@ -21,6 +21,9 @@ interface Reach {
   loop_from: number;
   end: string;
   share: number;
+  towards: string | null;
+  to_go_mm: number;
+  in_place: string | null;
 }
 
 export interface Routes {
@@ -40,7 +43,12 @@ function told(arm: Arm): string {
 
 function ends(reach: Reach): string {
   const way = [reach.start, ...reach.nodes].join(" → ");
-  const end = reach.nodes.length === 0
+  const ended = reach.end === "halted" ? "halts" : "is lost";
+  const end = reach.towards !== null
+    ? reach.in_place !== null
+      ? `, and ${ended} at ${reach.in_place} on the way to ${reach.towards}`
+      : `, and ${ended} ${reach.to_go_mm.toFixed(0)} mm before ${reach.towards}`
+    : reach.nodes.length === 0
     ? ": on no line that leads to a junction"
     : reach.circles
       ? `, and round from ${reach.nodes[reach.loop_from] ?? "there"} for ever`
