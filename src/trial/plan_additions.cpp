@@ -181,6 +181,9 @@ private:
 
     /// Puts an item or rule in on a line of its own, or before a comma where several stand on one.
     void put(lang::Span span, bool before, const std::string& text, double size) {
+        if (list_.size() >= plan_.most_changes()) {
+            return;
+        }
         std::string changed = plan_.text;
         int line = plan_.source.line_of(before ? span.from : span.to - 1);
         if (stands_alone(span)) {
@@ -247,7 +250,7 @@ private:
         const lang::Span own{rule.acts.front().span.from, rule.acts.back().span.to};
         const int line = plan_.source.line_of(own.from);
         for (const Rule& other : others) {
-            if (!other.acts.empty()) {
+            if (!other.acts.empty() && list_.size() < plan_.most_changes()) {
                 const std::string now = plan_.part({other.acts.front().span.from, other.acts.back().span.to});
                 list_.push_back({fmt::format("line {}: {} becomes {}", line, plan_.part(own), now),
                                  plan_.with(own, now), CureKind::word, line, 1.0, 0, 1.0, true});

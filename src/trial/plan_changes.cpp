@@ -49,9 +49,9 @@ struct PlanChanger::Body {
         return part.ends_with('\n') ? part : part + "\n";
     }
 
-    void add(std::string what, std::string changed, CureKind kind, int line, double size = 0.0) {
-        if (changed != text) {
-            list.push_back({std::move(what), std::move(changed), kind, line, size, 0, 1.0});
+    void add(std::string what, std::string changed, CureKind kind, int line, double size = 0.0, bool unlikely = false) {
+        if (changed != text && list.size() < plan_text.most_changes()) {
+            list.push_back({std::move(what), std::move(changed), kind, line, size, 0, 1.0, unlikely});
         }
     }
 
@@ -62,7 +62,9 @@ struct PlanChanger::Body {
         for (std::size_t i = 0; i < rules.size(); ++i) {
             for (std::size_t k = 0; k < rules.size(); ++k) {
                 const std::size_t over = i > k ? i - k : k - i;
-                if (over == 0 || over > most_over || rules[i].is_else || rules[k].is_else || (over == 1 && i < k)) {
+                const bool is_full = list.size() >= plan_text.most_changes() / 2; // the rest is for other sorts
+                if (is_full || over == 0 || over > most_over || rules[i].is_else || rules[k].is_else ||
+                    (over == 1 && i < k)) {
                     continue; // one down is the next one up
                 }
                 move(lines_of(rules[i].span), lines_of(rules[k].span), i > k, static_cast<double>(over));
@@ -94,10 +96,8 @@ struct PlanChanger::Body {
         const Lines lines = lines_of(span);
         std::string without = text;
         without.erase(start_of(lines.first), end_of(lines.last) - start_of(lines.first));
-        add(fmt::format("line {} taken out", lines.first), std::move(without), CureKind::taken_out, lines.first);
-        if (!list.empty()) {
-            list.back().unlikely = true; // it differs, so it was added
-        }
+        add(fmt::format("line {} taken out", lines.first), std::move(without), CureKind::taken_out, lines.first, 0.0,
+            true);
     }
 
     /// Whether there is anything in it that a twin would have otherwise.

@@ -170,7 +170,7 @@ std::vector<double> fine_factors() {
 
 std::vector<PlanChange> PlanNumbers::all(const std::set<int>& acted) const {
     std::vector<PlanChange> list;
-    for (std::size_t knob = 1; knob <= knobs_.size(); ++knob) {
+    for (std::size_t knob = 1; knob <= knobs_.size() && list.size() < plan_.most_changes(); ++knob) {
         const CureKind kind = knobs_[knob - 1].kind;
         const bool finely = (kind == CureKind::limit || kind == CureKind::threshold) &&
                             acted.contains(plan_.line_of(plan_.tokens[knobs_[knob - 1].token]));

@@ -2,6 +2,8 @@
 
 /// The text of a plan as changes of it need it: with its words and its tree.
 
+#include <algorithm>
+#include <cstddef>
 #include <string>
 #include <vector>
 
@@ -23,6 +25,13 @@ struct PlanText {
 
     /// Whether the token before this one reads so; never for the first.
     bool follows(std::size_t token, const char* before) const { return token > 0 && tokens[token - 1].text == before; }
+
+    /// How many changes of one sort are made: each holds the whole text, and a plan may be long.
+    std::size_t most_changes() const {
+        constexpr std::size_t at_least = 400;
+        constexpr std::size_t bytes = std::size_t{50} << 20U;
+        return std::max(at_least, bytes / (text.size() + 1));
+    }
 
     /// The whole text with another word in place of a part of it.
     std::string with(lang::Span span, const std::string& now) const {

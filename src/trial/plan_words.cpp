@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <array>
-#include <set>
 #include <string>
 #include <utility>
 
@@ -55,10 +54,17 @@ public:
     }
 
 private:
-    void becomes(const Token& token, const std::string& now, double size = 0.0) {
+    void becomes(const Token& token, const std::string& now, bool unlikely = false, const std::string& before = {},
+                 const std::string& behind = {}) {
         const int line = plan_.line_of(token);
-        list_.push_back({fmt::format("line {}: {} becomes {}", line, token.text, now), plan_.with(token.span, now),
-                         CureKind::word, line, size, 0, 1.0});
+        add({fmt::format("line {}: {}{}{} becomes {}{}{}", line, before, token.text, behind, before, now, behind),
+             plan_.with(token.span, now), CureKind::word, line, 0.0, 0, 1.0, unlikely});
+    }
+
+    void add(PlanChange change) {
+        if (list_.size() < plan_.most_changes()) {
+            list_.push_back(std::move(change));
+        }
     }
 
     void joining(std::size_t i) {
@@ -91,9 +97,7 @@ private:
         }
         for (int k = 1; k <= plan_.tree.sensors; ++k) {
             if (k != static_cast<int>(token.value)) {
-                becomes(token, fmt::to_string(k));
-                list_.back().what = fmt::format("line {}: {}({}) becomes {}({})", plan_.line_of(token),
-                                                plan_.tokens[i - 2].text, token.text, plan_.tokens[i - 2].text, k);
+                becomes(token, fmt::to_string(k), false, plan_.tokens[i - 2].text + "(", ")");
             }
         }
     }
@@ -118,8 +122,7 @@ private:
         }
         for (const std::string& other : names) {
             if (other != token.text) {
-                becomes(token, other);
-                list_.back().unlikely = unlikely;
+                becomes(token, other, unlikely);
             }
         }
     }
@@ -137,11 +140,11 @@ private:
         }
         if (token.kind == TokenKind::symbol && token.text == "-") {
             const Token& behind = plan_.tokens[i + 1];
-            list_.push_back({fmt::format("line {}: -{} becomes {}", line, plan_.word(behind), plan_.word(behind)),
-                             plan_.with(token.span, ""), CureKind::side, line, 0.0, 0, 1.0});
+            add({fmt::format("line {}: -{} becomes {}", line, plan_.word(behind), plan_.word(behind)),
+                 plan_.with(token.span, ""), CureKind::side, line, 0.0, 0, 1.0});
         } else if (token.kind == TokenKind::word && is_side(token.text)) {
-            list_.push_back({fmt::format("line {}: {} becomes -{}", line, token.text, token.text),
-                             plan_.with(token.span, "-" + token.text), CureKind::side, line, 0.0, 0, 1.0});
+            add({fmt::format("line {}: {} becomes -{}", line, token.text, token.text),
+                 plan_.with(token.span, "-" + token.text), CureKind::side, line, 0.0, 0, 1.0});
         }
     }
 
@@ -158,9 +161,8 @@ private:
         const Token& token = plan_.tokens[i];
         if (token.kind == TokenKind::word && token.text == "fresh") {
             const int line = plan_.line_of(token);
-            list_.push_back({fmt::format("line {} without fresh", line),
-                             plan_.with({token.span.from, plan_.tokens[i + 1].span.from}, ""), CureKind::word, line,
-                             0.5, 0, 1.0});
+            add({fmt::format("line {} without fresh", line),
+                 plan_.with({token.span.from, plan_.tokens[i + 1].span.from}, ""), CureKind::word, line, 0.5, 0, 1.0});
         } else if (token.kind == TokenKind::word && token.text == "till") {
             put_fresh(plan_.line_of(token), plan_.tokens[i + 1].span.from, 1.0);
         }
@@ -173,14 +175,14 @@ private:
             const std::string was = plan_.part(span);
             const std::string now = is_word ? "fresh " + was : "fresh (" + was + ")";
             const int line = plan_.source.line_of(span.from);
-            list_.push_back({fmt::format("line {}: {} becomes {}", line, was, now), plan_.with(span, now),
-                             CureKind::word, line, 0.5, 0, 1.0, true});
+            add({fmt::format("line {}: {} becomes {}", line, was, now), plan_.with(span, now), CureKind::word, line,
+                 0.5, 0, 1.0, true});
         }
     }
 
     void put_fresh(int line, std::size_t at, double size) {
-        list_.push_back({fmt::format("line {}: till becomes till fresh", line), plan_.with({at, at}, "fresh "),
-                         CureKind::word, line, size, 0, 1.0, true});
+        add({fmt::format("line {}: till becomes till fresh", line), plan_.with({at, at}, "fresh "), CureKind::word,
+             line, size, 0, 1.0, true});
     }
 
     const PlanText& plan_;

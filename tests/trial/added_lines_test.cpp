@@ -131,3 +131,22 @@ TEST_CASE("whole counts are not tried in fractions, and no change is offered twi
               return a.text == b.text;
           }) == changes.end());
 }
+
+TEST_CASE("of a plan of thousands of rules no more changes are made than there is room for") {
+    std::string rules;
+    for (int i = 0; i < 3000; ++i) {
+        rules += "sensor(2) > 0." + std::to_string(1000 + i) + " and seen > 1 -> bend(9, 43)\n";
+    }
+    const Plan plan = fixtures::compiled(fixtures::plan_text(3, rules + "else -> ahead(38)\n"));
+    std::size_t bytes = 0;
+    bool has_words = false;
+    bool has_numbers = false;
+    for (const PlanChange& change : PlanChanger(plan).all()) {
+        bytes += change.text.size();
+        has_words = has_words || change.kind == CureKind::word;
+        has_numbers = has_numbers || change.knob != 0;
+    }
+    CHECK(bytes < std::size_t{250} * 1000 * 1000);
+    CHECK(has_words);
+    CHECK(has_numbers);
+}
