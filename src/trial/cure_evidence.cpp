@@ -21,22 +21,28 @@ std::size_t idle_in(const Plan& plan, const FollowedRun& followed) {
 
 } // namespace
 
-void compare_runs(const Scene& scene, const Plan& plan, const Plan& changed, const TripResult& failed,
-                  const RunOptions& options, CureEvidence& evidence) {
-    const std::vector<LookRecord>& before = failed.run.looks;
+RunBefore::RunBefore(const Scene& scene, const Plan& plan, const TripResult& failed, const RunOptions& options)
+    : scene_(scene), failed_(failed), options_(options) {
+    if (!failed.run.looks.empty()) {
+        idle_ = idle_in(plan, follow_run(scene, plan, failed.trip, options));
+    }
+}
+
+void RunBefore::compare(const Plan& changed, CureEvidence& evidence) const {
+    const std::vector<LookRecord>& before = failed_.run.looks;
     if (before.empty()) {
         return;
     }
-    const FollowedRun now = follow_run(scene, changed, failed.trip, options);
+    const FollowedRun now = follow_run(scene_, changed, failed_.trip, options_);
     const auto differ = std::mismatch(before.begin(), before.end(), now.run.looks.begin(), now.run.looks.end(),
                                       [](const LookRecord& a, const LookRecord& b) {
                                           return a.left_pct == b.left_pct && a.right_pct == b.right_pct;
                                       });
     const LookRecord& first = differ.first == before.end() ? before.back() : *differ.first;
-    const LookRecord& decided = failed.parting ? before[failed.parting->look] : before.back();
+    const LookRecord& decided = failed_.parting ? before[failed_.parting->look] : before.back();
     constexpr double long_before_mm = 240.0;
     evidence.early = decided.way_mm - first.way_mm > long_before_mm;
-    evidence.idle = idle_in(changed, now) > idle_in(plan, follow_run(scene, plan, failed.trip, options));
+    evidence.idle = idle_in(changed, now) > idle_;
 }
 
 DecidingLines::DecidingLines(const Plan& plan, const TripResult& failed) {

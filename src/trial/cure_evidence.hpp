@@ -21,9 +21,19 @@ struct CureEvidence {
     bool idle = false;      ///< rules or items more than without it have no part: nothing is written for nothing
 };
 
-/// The runs of a plan before and with a change, compared. Both were made with `options`.
-void compare_runs(const Scene& scene, const Plan& plan, const Plan& changed, const TripResult& failed,
-                  const RunOptions& options, CureEvidence& evidence);
+/// A failed run, to be compared with that of a changed plan. Keeps references.
+class RunBefore {
+public:
+    RunBefore(const Scene& scene, const Plan& plan, const TripResult& failed, const RunOptions& options);
+    /// Fills in what the two runs tell; nothing of a failed run without looks.
+    void compare(const Plan& changed, CureEvidence& evidence) const;
+
+private:
+    const Scene& scene_;
+    const TripResult& failed_;
+    const RunOptions& options_;
+    std::size_t idle_ = 0; ///< rules and items that had no part
+};
 
 /// Lines of a plan that had a part in what decided.
 struct DecidingLines {

@@ -86,13 +86,15 @@ class CureSeeker {
 public:
     CureSeeker(CureFinder::Tries& tries, const TripCase& one, const TripResult& failed, const RunOptions& options,
                const CureFinder::Progress& progress, const std::function<bool()>& stop)
-        : tries_(tries), one_(one), failed_(failed), options_(options),
-          changer_(tries.plan(), *one.scene, failed, options), work_("changes", progress, stop),
-          lines_(tries.plan(), failed), oddness_(oddness(tries.plan())), irregularity_(irregularity(tries.plan())) {}
+        : tries_(tries), one_(one), failed_(failed), options_(options), work_("changes", progress, stop),
+          lines_(tries.plan(), failed) {}
 
     CureSearch run() {
         CureSearch search;
-        std::vector<PlanChange> changes = changer_.all();
+        changer_.emplace(tries_.plan(), *one_.scene, failed_, options_);
+        oddness_ = oddness(tries_.plan());
+        irregularity_ = irregularity(tries_.plan());
+        std::vector<PlanChange> changes = changer_->all();
         std::vector<Passing> passing = smallest(those_that_pass(changes, search.tried));
         search.cures = verified(passing);
         if (search.cures.empty()) {
@@ -223,7 +225,7 @@ private:
         constexpr int steps = 4;
         for (int i = 0; i < steps; ++i) {
             const double between = std::sqrt(too_small * best.change.factor);
-            const PlanChange change = changer_.number(best.change.knob, between);
+            const PlanChange change = changer_->number(best.change.knob, between);
             std::optional<Passing> one = tried(change);
             if (change.text == best.change.text || !one || !is_steady(one->plan)) {
                 too_small = between;
@@ -237,9 +239,10 @@ private:
     /// The most promising ones, with how often they hold and what becomes of the other trips.
     std::vector<Cure> verified(std::vector<Passing> passing) {
         std::vector<Cure> cures;
+        const RunBefore before(*one_.scene, tries_.plan(), failed_, options_);
         for_each_index(passing.size(), tries_.threads(), [&](std::size_t i) {
             if (work_.goes_on()) {
-                compare_runs(*one_.scene, tries_.plan(), passing[i].plan, failed_, options_, passing[i].evidence);
+                before.compare(passing[i].plan, passing[i].evidence);
             }
         });
         for (const Passing& one : passing) {
@@ -327,13 +330,13 @@ private:
     const TripCase& one_;
     const TripResult& failed_;
     const RunOptions& options_;
-    PlanChanger changer_;
+    std::optional<PlanChanger> changer_; ///< of a search for new cures
     CountedWork work_;
     DecidingLines lines_;
     std::atomic<std::size_t> driven_ = 0;          ///< changes that made a plan
     std::map<std::string, CureEvidence> evidence_; ///< by the changed text
-    int oddness_;                                  ///< of the plan as it is
-    int irregularity_;                             ///< likewise
+    int oddness_ = 0;                              ///< of the plan as it is
+    int irregularity_ = 0;                         ///< likewise
 };
 
 } // namespace
