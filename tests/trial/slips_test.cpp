@@ -28,7 +28,7 @@ struct Right {
     const char* course;
     const char* robot;
     const char* folder = "data/fern-house/";
-    bool is_unseen = false; ///< it was written after the changes that are tried had been chosen
+    bool is_unseen = false; ///< it was written after most of the changes that are tried had been chosen
 };
 
 /// Plans of many styles, each with a course on which it passes.
