@@ -174,20 +174,10 @@ private:
     std::vector<Episode> episodes() const {
         constexpr double reach_mm = 420.0;
         constexpr double beside_mm = 90.0; // behind a fork at which one line leaves the other without a corner
-        Recorder recorder;
-        Mind mind(plan_, options_.numbers);
-        mind.follow(&recorder);
-        const Decide decide([&](const Look& in, Answer& out) {
-            mind(in, out);
-            ++recorder.look;
-        });
-        RunOptions own = options_;
-        own.keep_looks = false;
-        drive(scene_, plan_, decide, own);
         const std::vector<LookRecord>& looks = result_.run.looks;
         const std::size_t parted = std::min(result_.parting->left_way, looks.size() - 1);
         std::vector<Episode> list;
-        for (const auto& [look, rule] : recorder.acted) {
+        for (const auto& [look, rule] : follow_run(scene_, plan_, result_.trip, options_).acted) {
             const double away_mm = std::abs(looks[parted].way_mm - looks[look].way_mm);
             if (away_mm > (look > parted ? beside_mm : reach_mm)) {
                 continue;

@@ -288,6 +288,8 @@ struct PlanChanger::Body {
         }
     }
 
+    void take(std::vector<PlanChange> more) { std::move(more.begin(), more.end(), std::back_inserter(list)); }
+
     std::vector<PlanChange> all() {
         list.clear();
         rules(tree.guards);
@@ -300,10 +302,9 @@ struct PlanChanger::Body {
         wheels();
         markers();
         patterns();
-        for (std::vector<PlanChange> more :
-             {changed_words(plan_text), numbers.all(acted.lines), added_lines(plan_text, acted)}) {
-            std::move(more.begin(), more.end(), std::back_inserter(list));
-        }
+        take(changed_words(plan_text));
+        take(numbers.all(acted.lines));
+        take(added_lines(plan_text, acted));
         std::set<std::string> told; // two ways to one text
         std::erase_if(list, [&](const PlanChange& change) { return !told.insert(change.text).second; });
         return std::move(list);

@@ -11,6 +11,12 @@ namespace vast_turn {
 using lang::Token;
 using lang::TokenKind;
 
+namespace {
+
+bool is_compared(const std::string& sign) { return lang::is_comparison(lang::operator_of(sign)); }
+
+} // namespace
+
 /// What a number is for is told by the words before it on its line.
 void PlanNumbers::find_knobs() {
     enum class Part { condition, acts, limit };
@@ -118,8 +124,7 @@ bool PlanNumbers::counts(std::size_t knob) const {
     }
     const std::string& sign = plan_.tokens[at - 1].text;
     const std::string& with = plan_.tokens[at - 2].text;
-    const bool compared = sign == "==" || sign == "!=" || sign == "<" || sign == ">" || sign == "<=" || sign == ">=";
-    return compared &&
+    return is_compared(sign) &&
            (with == "seen" || std::any_of(plan_.tree.vars.begin(), plan_.tree.vars.end(), [&](const lang::Let& var) {
                 const auto* begins = var.value.as<lang::Constant>();
                 return var.name == with && begins != nullptr && begins->value == std::round(begins->value);
@@ -131,8 +136,7 @@ void PlanNumbers::add_counts(std::size_t knob, std::vector<PlanChange>& list) co
     const Token& token = plan_.tokens[knobs_[knob - 1].token];
     constexpr double most = 12.0;
     const std::string before = knobs_[knob - 1].token == 0 ? "" : plan_.tokens[knobs_[knob - 1].token - 1].text;
-    const bool may_count = before == "==" || before == "<" || before == ">" || before == "<=" || before == ">=" ||
-                           before == "!=" || before == "+" || before == "-" || before == "loop" || before == "=";
+    const bool may_count = is_compared(before) || before == "+" || before == "-" || before == "loop" || before == "=";
     if (!may_count || !token.unit.empty() || token.value > most) {
         return;
     }

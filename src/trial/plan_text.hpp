@@ -18,9 +18,7 @@ struct PlanText {
     explicit PlanText(const Plan& plan);
 
     int line_of(const lang::Token& token) const { return source.line_of(token.span.from); }
-    std::string word(const lang::Token& token) const {
-        return text.substr(token.span.from, token.span.to - token.span.from);
-    }
+    std::string word(const lang::Token& token) const { return part(token.span); }
     std::string part(lang::Span span) const { return text.substr(span.from, span.to - span.from); }
 
     /// Whether the token before this one reads so; never for the first.

@@ -133,8 +133,8 @@ private:
         const int line = plan_.line_of(token);
         const bool begins = plan_.follows(i, "(") || plan_.follows(i, ",") || plan_.follows(i, "*") ||
                             plan_.follows(i, "loop") || plan_.follows(i, "over") || plan_.follows(i, "lasting") ||
-                            plan_.follows(i, "=") || plan_.follows(i, "==") || plan_.follows(i, "<") ||
-                            plan_.follows(i, ">") || plan_.follows(i, "<=") || plan_.follows(i, ">=");
+                            plan_.follows(i, "=") ||
+                            (i > 0 && lang::is_comparison(lang::operator_of(plan_.tokens[i - 1].text)));
         if (!begins) {
             return;
         }

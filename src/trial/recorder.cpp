@@ -23,10 +23,8 @@ FollowedRun follow_run(const Scene& scene, const Plan& plan, const Trip& trip, c
         mind(in, out);
         ++recorder.look;
     });
-    RunOptions own = options_of(trip, options);
-    own.keep_looks = true;
     FollowedRun followed;
-    followed.run = drive(scene, plan, decide, own);
+    followed.run = drive(scene, plan, decide, options_of(trip, options));
     followed.acted = std::move(recorder.acted);
     return followed;
 }

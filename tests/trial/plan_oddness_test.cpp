@@ -27,6 +27,25 @@ TEST_CASE("each odd thing makes a plan odder: no twin, no answer, out of reach, 
     CHECK(odd(middle + "[##.] mirrored -> wheels(43, 26)\n[#..] mirrored -> wheels(9, 43)\nelse -> ahead(38)\n") >
           sound);
     CHECK(odd(middle + sides + "else -> ahead(-38)\n") > sound);
+    const auto weighed = [](const std::string& weights) {
+        return oddness(fixtures::compiled("plan \"p\"\nsensors 3\nweights " + weights +
+                                          "\nhabit go {\n    else -> bend(20 * offset, 38)\n}\n"));
+    };
+    CHECK(weighed("1, 0, 1") > weighed("1, 0, -1"));
+}
+
+TEST_CASE("a plan that says the same in the same words is less irregular; sides and markers count as alike") {
+    const auto of = [](const std::string& second) {
+        return irregularity(fixtures::compiled("plan \"p\"\nsensors 3\nmarkers amber, teal\nvar met = 0\n"
+                                               "habit go {\n    fresh amber -> set met = met + 1, do take(left)\n" +
+                                               second +
+                                               "\n    else -> ahead(38)\n}\n"
+                                               "errand take(way) {\n    rotate(way, 30) over 80deg\n}\n"));
+    };
+    const int alike = of("    fresh teal -> set met = met + 1, do take(right)");
+    CHECK(of("    fresh teal -> set met = met + 2, do take(right)") > alike);
+    CHECK(of("    fresh teal -> set met = met + 1, do take(left)") == alike);
+    CHECK(of("    teal -> set met = met + 1, do take(right)") > alike);
 }
 
 TEST_CASE("counts are changed by one, and no rule without sides is mirrored") {
