@@ -134,6 +134,7 @@ TEST_CASE("brought courses: on pages, as PDF, as JPEG, photographed at a slant t
         {"PDF", [](const auto& mixed, std::uint32_t) { return fixtures::as_pdf(mixed); }},
         {"JPEG, 1 mm", [](const auto& mixed, std::uint32_t) { return fixtures::as_jpeg(mixed, 1.0, 60); }},
         {"JPEG, 2 mm", [](const auto& mixed, std::uint32_t) { return fixtures::as_jpeg(mixed, 2.0, 60); }},
+        {"uneven light", [](const auto& mixed, std::uint32_t i) { return fixtures::in_uneven_light(mixed, i); }},
         {"slant",
          [](const auto& mixed, std::uint32_t i) {
              return fixtures::photographed(mixed, {real(i, 0.0, 35.0), real(i + 7, -20.0, 20.0), 0.0});

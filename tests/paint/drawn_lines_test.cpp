@@ -104,6 +104,19 @@ TEST_CASE("letters with strokes as wide as the line are lettering, unless the co
     CHECK(taken.stretches.size() > 1);
 }
 
+TEST_CASE(
+    "letters are lettering beside a short line, too: it reaches farther than each, though their strokes are as long") {
+    const DrawnCourse d; // N, E
+    const RouteGraph graph = find_route_graph(
+        d.svg("width=\"620mm\" height=\"400mm\" viewBox=\"0 0 620 400\"",
+              "<rect width=\"620\" height=\"400\" fill=\"#F2EFE6\"/><g fill=\"none\" stroke=\"#161514\" "
+              "stroke-width=\"13\"><path d=\"M70,330 H250 A60,60 0 0 0 310,270 V130\"/><path d=\"M420,290 v-92 l56,92 "
+              "v-92 M570,198 h-56 v92 h56 M514,244 h46\"/></g>"));
+    CHECK(graph.stretches.size() == 1);
+    CHECK(count(graph, NodeKind::end) == 2);
+    CHECK(tells(graph, NotLineKind::lettering, {495.0, 244.0}));
+}
+
 TEST_CASE("a line at 45 degrees is found whole, whatever its width: none is thinned away") {
     struct Crossing {
         double width_mm;

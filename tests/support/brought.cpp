@@ -1,5 +1,6 @@
 #include "support/brought.hpp"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstdio>
@@ -328,6 +329,50 @@ Brought as_pdf(const MixedCourse& mixed) {
     brought.name = "d.pdf";
     brought.bytes = bytes;
     brought.sheet = sheet_for(mixed, brought.name, "page = 2\n");
+    return brought;
+}
+
+Brought in_uneven_light(const MixedCourse& mixed, std::uint32_t seed) {
+    std::mt19937 random(seed);
+    const auto real = [&](double low, double high) {
+        return low + (high - low) * (static_cast<double>(random()) / 4294967296.0);
+    };
+    constexpr double mm_a_pixel = 1.3;
+    Pixels pixels = painted(mixed, mm_a_pixel);
+    const double dark = real(0.3, 0.7);
+    const Vec2 middle{real(0.1, 0.9) * mixed.board_mm.x, real(0.1, 0.9) * mixed.board_mm.y};
+    const Vec2 way = direction(real(0.0, 360.0));
+    const double reach = length(mixed.board_mm) * real(0.3, 0.6);
+    const double rim = real(8.0, 70.0);
+    const auto light = [&](Vec2 mm) {
+        const Vec2 off = mm - middle;
+        switch (seed % 3) {
+        case 0: return 1.0 - (1.0 - dark) * std::clamp(0.5 + 0.5 * dot(off, way) / reach, 0.0, 1.0); // a lamp far off
+        case 1: return dark + (1.0 - dark) * std::exp(-0.5 * dot(off, off) / (reach * reach));       // over the board
+        default: return 1.0 - (1.0 - dark) * std::clamp(0.5 + dot(off, way) / rim, 0.0, 1.0); // something's shade
+        }
+    };
+    for (int y = 0; y < pixels.rows; ++y) {
+        for (int x = 0; x < pixels.columns; ++x) {
+            const double bright = light(mm_a_pixel * Vec2{x + 0.5, y + 0.5});
+            std::uint32_t& cell = pixels.cells[static_cast<std::size_t>(y) * static_cast<std::size_t>(pixels.columns) +
+                                               static_cast<std::size_t>(x)];
+            std::uint32_t seen = 0;
+            for (const unsigned shift : {16U, 8U, 0U}) {
+                const double grain = real(-2.0, 2.0) + real(-2.0, 2.0) + real(-2.0, 2.0);
+                const double value = bright * static_cast<double>((cell >> shift) & 255U) + grain;
+                seen |= static_cast<std::uint32_t>(std::lround(std::clamp(value, 0.0, 255.0))) << shift;
+            }
+            cell = seen;
+        }
+    }
+    Brought brought;
+    brought.name = "d.jpg";
+    brought.bytes = jpeg_of(pixels.cells, pixels.columns, pixels.rows, 85);
+    brought.mm_a_pixel = mm_a_pixel;
+    brought.sheet =
+        sheet_for(mixed, brought.name,
+                  fmt::format("size_mm = [{}, {}]\neven_light = true\n", mixed.board_mm.x, mixed.board_mm.y));
     return brought;
 }
 

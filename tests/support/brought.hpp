@@ -35,6 +35,9 @@ std::string sheet_of_paper(const MixedCourse& mixed, const std::string& title);
 /// As a scanner or a paint program writes it.
 Brought as_jpeg(const MixedCourse& mixed, double mm_a_pixel, int quality);
 
+/// Photographed from above under a lamp far off or near, or half of it in the shade; with the camera's grain.
+Brought in_uneven_light(const MixedCourse& mixed, std::uint32_t seed);
+
 /// How a photograph is taken.
 struct Camera {
     double tilt_deg = 25.0; ///< 0 looks straight down

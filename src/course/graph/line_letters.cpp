@@ -33,14 +33,17 @@ public:
     /// Groups of figures that may be words or single letters.
     std::vector<std::vector<std::size_t>> candidates() const {
         double longest = 0.0;
+        double farthest = 0.0;
         for (const Figure& figure : figures_) {
             longest = std::max(longest, figure.length_mm);
+            farthest = std::max(farthest, figure.box.longer_side());
         }
         std::vector<std::size_t> small;
         for (std::size_t i = 0; i < figures_.size(); ++i) {
-            constexpr double beside = 2.0; // a line is that much longer than a letter of a word
+            // A line reaches that much farther than a letter of a word, the strokes of which add up to more.
+            constexpr double beside = 2.0;
             const Figure& figure = figures_[i];
-            if (may_be_of_word(figure) && figure.length_mm * beside < longest &&
+            if (may_be_of_word(figure) && figure.box.longer_side() * beside < farthest &&
                 !figure.box.meets_any(course_.line_hints.take_in)) {
                 small.push_back(i);
             }

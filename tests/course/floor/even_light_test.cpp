@@ -1,7 +1,10 @@
 #include "vast_turn/course/floor/even_light.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <cstdint>
+#include <functional>
 
 #include <doctest/doctest.h>
 
@@ -80,7 +83,75 @@ Found found_under(LightKind kind, double darkest, int courses) {
     return found;
 }
 
+/// A floor of 900 x 600 mm with a strip of tape, 21 mm, that bends round a bench at 560,90 of 290 x 230 mm.
+Surface floor_with_bench(const std::function<double(double, double)>& light) {
+    Surface surface;
+    surface.columns = 900;
+    surface.rows = 600;
+    surface.cells.resize(900 * 600);
+    for (int y = 0; y < surface.rows; ++y) {
+        for (int x = 0; x < surface.columns; ++x) {
+            const bool bench = x >= 560 && x < 850 && y >= 90 && y < 320;
+            const bool tape = (std::abs(y - 430) < 10.5 && x > 60 && x < 860) || (std::abs(x - 410) < 10.5 && y < 430);
+            const std::array<double, 3> colour = bench  ? std::array{110.0, 92.0, 70.0}
+                                                 : tape ? std::array{32.0, 30.0, 28.0}
+                                                        : std::array{231.0, 226.0, 214.0};
+            std::uint32_t cell = 0;
+            for (const double channel : colour) {
+                cell = (cell << 8U) | static_cast<std::uint32_t>(std::lround(channel * light(x, y)));
+            }
+            surface.cells[static_cast<std::size_t>(y) * 900 + static_cast<std::size_t>(x)] = cell;
+        }
+    }
+    return surface;
+}
+
+void shows_all_as_it_is(const Surface& evened, double bench_error = 0.15) {
+    struct Place {
+        int x;
+        int y;
+        double light; ///< of green
+        double error;
+    };
+    constexpr double floor = 226.0;
+    constexpr double bench = 92.0;
+    constexpr double tape = 30.0;
+    for (const Place& place :
+         {Place{30, 30, floor, 0.06}, Place{500, 200, floor, 0.06}, Place{300, 550, floor, 0.06},
+          Place{870, 580, floor, 0.06}, Place{880, 200, floor, 0.06}, Place{700, 370, floor, 0.06},
+          Place{590, 110, bench, bench_error}, Place{700, 200, bench, bench_error}, Place{820, 300, bench, bench_error},
+          Place{120, 430, tape, 0.15}, Place{780, 430, tape, 0.15}, Place{410, 180, tape, 0.15}}) {
+        CAPTURE(place.x);
+        CAPTURE(place.y);
+        CHECK(evened.at(place.x, place.y).g == doctest::Approx(place.light).epsilon(place.error));
+    }
+}
+
 } // namespace
+
+TEST_CASE("light is taken from the floor: a bench in it stays as dark as it is") {
+    Surface slope = floor_with_bench([](double x, double y) { return 1.0 - 0.5 * x / 900.0 - 0.15 * y / 600.0; });
+    CHECK(light_evenness(slope) == doctest::Approx(0.36).epsilon(0.1));
+    even_out_light(slope);
+    shows_all_as_it_is(slope);
+    Surface lamp = floor_with_bench([](double x, double y) {
+        return 0.35 + 0.65 * std::exp(-std::pow(std::hypot(x - 250.0, y - 420.0) / 500.0, 2));
+    });
+    even_out_light(lamp);
+    shows_all_as_it_is(lamp);
+    const Surface even = floor_with_bench([](double, double) { return 1.0; });
+    CHECK(light_evenness(even) > 0.98); // a bench is no shade
+}
+
+TEST_CASE("the shade of a window is floor, a bench that is as dark is none") {
+    Surface sun = floor_with_bench([](double x, double y) { // its rim is 7 mm wide
+        const double from_rim = std::abs(0.8 * (x - 480.0) + 0.6 * (y - 300.0)) - 140.0;
+        return 1.0 - 0.45 * std::clamp(from_rim / 7.0 + 0.5, 0.0, 1.0);
+    });
+    CHECK(light_evenness(sun) == doctest::Approx(0.55).epsilon(0.05));
+    even_out_light(sun);
+    shows_all_as_it_is(sun, 0.6); // nobody knows where on the bench the shade begins
+}
 
 TEST_CASE("uneven light on photographed courses: the graph is found again once it is evened out" *
           doctest::skip(fixtures::sanitized())) {

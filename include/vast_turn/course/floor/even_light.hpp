@@ -6,16 +6,17 @@
 
 namespace vast_turn {
 
-/// How bright the darkest part of the floor is against the brightest, 0..1; 1 under even light. Parts are blocks of
-/// `block_mm`; what lies on the floor (lines, plates) does not count as long as it covers less than half of a block and
-/// of its neighbours.
-double light_evenness(const Surface& surface, double block_mm = 48.0);
+/// How bright the darkest part of the floor is against the brightest, 0..1; 1 under even light. What lies on the floor
+/// (lines, plates, furniture) does not count: see even_out_light().
+double light_evenness(const Surface& surface);
 
-/// Makes the floor as bright everywhere as where it is brightest: each cell is divided by the brightness of
-/// the floor around it, channel by channel. That brightness is the upper quartile of each block of `block_mm` (the
-/// lower one where lines are lighter than the floor), the median over it and its eight neighbours, and interpolated
-/// between the middles of blocks. Light that changes within less than a block (the edge of a shadow) is evened only
-/// in part.
-void even_out_light(Surface& surface, double block_mm = 48.0);
+/// Makes the floor as bright everywhere as where it is brightest: each cell is divided by the brightness of the floor
+/// around it, channel by channel. What is floor is found first: the largest part within which brightness and hue change
+/// only as gently as light makes them, what is as bright as it across strips no wider than tape, and what lies in the
+/// shade: of the same hue, with strips on it that stand out as much. The light is the median of the floor in blocks of
+/// some 12 mm, interpolated between their middles; under what is no floor it goes over from the one side to the other,
+/// so that a bench stays as dark as it is. Where less than a fifth of the board would be floor, all of it counts. The
+/// rim of a shade that is narrower than a block leaves a seam.
+void even_out_light(Surface& surface);
 
 } // namespace vast_turn
