@@ -31,4 +31,8 @@ VAST_TURN_VERSION=$version sphinx-build -q -W --keep-going -b html -d "$work/tre
 cp /usr/share/javascript/normalize.css/normalize.css "$out/_static/styles"
 sed -i 's#^@import url([^)]*normalize.css);#@import url(normalize.css);#' "$out/_static/styles/furo.css"
 rm -f "$out/.buildinfo" "$out/objects.inv"
+if grep -rlF --include='*.html' --include='*.js' "$PWD" "$out" >&2; then # built elsewhere it would have other bytes
+    echo "these pages name the folder in which they were built" >&2
+    exit 1
+fi
 echo "the site is built: $out/index.html, $(find "$out" -name '*.html' | wc -l) pages"

@@ -12,7 +12,7 @@ def interface_pages(site):
     """Of the public headers, by doxygen; a warning fails."""
     settings = {
         'PROJECT_NAME': '"Vast Turn"', 'PROJECT_BRIEF': '"the library"', 'INPUT': f'{HEADERS} docs/site/library.md', 'USE_MDFILE_AS_MAINPAGE': 'docs/site/library.md',
-        'RECURSIVE': 'YES', 'FILE_PATTERNS': '*.hpp', 'STRIP_FROM_PATH': 'include', 'STRIP_FROM_INC_PATH': 'include', 'OUTPUT_DIRECTORY': site, 'HTML_OUTPUT': 'api',
+        'RECURSIVE': 'YES', 'FILE_PATTERNS': '*.hpp', 'STRIP_FROM_PATH': 'include docs/site .', 'STRIP_FROM_INC_PATH': 'include', 'OUTPUT_DIRECTORY': site, 'HTML_OUTPUT': 'api',
         'GENERATE_LATEX': 'NO', 'JAVADOC_AUTOBRIEF': 'YES', 'EXTRACT_ALL': 'YES', 'INPUT_FILTER': '"sed -f docs/site/file-comment.sed"', 'HIDE_FRIEND_COMPOUNDS': 'YES', 'QUIET': 'YES', 'WARN_AS_ERROR': 'FAIL_ON_WARNINGS',
         'GENERATE_TREEVIEW': 'YES', 'HTML_COLORSTYLE_HUE': '140', 'HTML_COLORSTYLE_SAT': '60', 'HTML_TIMESTAMP': 'NO', 'SHOW_INCLUDE_FILES': 'NO', 'SORT_MEMBER_DOCS': 'NO', 'TOC_INCLUDE_HEADINGS': '2',
         'SOURCE_BROWSER': 'NO', 'HAVE_DOT': 'NO', 'CLASS_GRAPH': 'NO', 'VERBATIM_HEADERS': 'NO', 'ALPHABETICAL_INDEX': 'YES', 'DISABLE_INDEX': 'NO', 'FULL_SIDEBAR': 'YES',
