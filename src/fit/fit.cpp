@@ -10,19 +10,15 @@
 #include "fit/days_reach.hpp"
 #include "fit/doubts.hpp"
 #include "fit/motor_fit.hpp"
+#include "fit/ruled.hpp"
 #include "fit/sensor_fit.hpp"
+#include "fit/telling.hpp"
 #include "vast_turn/base/problem.hpp"
 
 namespace vast_turn {
 
 namespace {
 
-constexpr double in_95_percent = 1.96;
-// What tells how wide an interval must be was found in the same logs as the numbers: over robots whose numbers are
-// known standard errors came out too small by so much, that of the delay twice (tests/fit/many_robots_test.cpp).
-constexpr double wider = 1.4;
-// The log's powers are rounded, and a model is a model.
-constexpr double least_part = 2e-5;
 constexpr double hardly_deg = 360.0; // of both wheels together: less tells nothing of them
 
 bool all_have(const std::vector<DriveLog>& logs, std::vector<double> DriveLog::*list) {
@@ -30,12 +26,10 @@ bool all_have(const std::vector<DriveLog>& logs, std::vector<double> DriveLog::*
 }
 
 /// Puts together what the parts of the fit found.
-class Fitter {
+class Fitter : Telling {
 public:
     Fitter(const Robot& robot, const std::vector<DriveLog>& logs, const FitOptions& options)
-        : filed_(robot), logs_(logs), options_(options) {
-        out_.robot = robot;
-    }
+        : Telling(robot), filed_(robot), logs_(logs), options_(options), ruled_(put_together(options.rulers)) {}
 
     FitReport report() {
         for (const DriveLog& log : logs_) {
@@ -48,11 +42,15 @@ public:
             fit_motion();
         } else if (counted) {
             untold("motors, dead band, delay and track", "its wheels hardly turned", "a drive that tells (--drives)");
+        } else if (ruled_ && ruled_->by == WayBy::powers && !filed_.drive) {
+            tell_by_powers();
         } else {
             untold("motors, dead band, delay and track", "no encoder tells what the wheels did",
-                   "logs with left_deg and right_deg");
+                   filed_.drive ? "logs with left_deg and right_deg"
+                                : "logs with left_deg and right_deg, or the course of the run (--course)");
         }
         fit_sensors();
+        out_.ruler = ruled_;
         for (FittedNumber& one : out_.numbers) {
             one.on_days = reach_of_days(filed_, one.key);
         }
@@ -60,28 +58,6 @@ public:
     }
 
 private:
-    void untold(std::string words, std::string why, std::string needs) {
-        out_.untold.push_back({std::move(words), std::move(why), std::move(needs)});
-    }
-
-    /// `error`: standard error; `least` and `most`: of what can be.
-    void number(std::string key, std::string words, std::string unit, double filed, double value, double error,
-                double least, double most) {
-        out_.numbers.push_back({std::move(key), std::move(words), std::move(unit), filed, value,
-                                std::clamp(value - in_95_percent * error, least, most),
-                                std::clamp(value + in_95_percent * error, least, most)});
-    }
-
-    /// Of what follows from how wheels moved.
-    void motion_number(std::string key, std::string words, std::string unit, double filed, double value, double error,
-                       double least, double most) {
-        if (!(error > 0.0) || !std::isfinite(value)) {
-            return untold(std::move(words), "nothing in the logs depends on it", "a drive that tells (--drives)");
-        }
-        const double wide = std::max(wider * error, least_part * std::abs(value));
-        number(std::move(key), std::move(words), std::move(unit), filed, value, wide, least, most);
-    }
-
     /// How far both wheels turned in all logs, to and fro.
     double turned_deg() const {
         double sum = 0.0;
@@ -92,6 +68,58 @@ private:
             }
         }
         return sum;
+    }
+
+    /// What the course says where no encoder does. Its errors are those of several tries, and wide enough as they are.
+    void tell_by_powers() {
+        const bool left = left_is_measure(filed_);
+        const RuledFactor& measure = left ? ruled_->left : ruled_->right;
+        const RuledFactor other = left ? ruled_->ratio : inverse(ruled_->ratio);
+        out_.robot.top_speed_mm_s *= measure.value;
+        motion_number("top_speed_mm_s", "top speed", "mm/s", filed_.top_speed_mm_s, out_.robot.top_speed_mm_s,
+                      filed_.top_speed_mm_s * measure.error / wider, 0.0, HUGE_VAL);
+        const Motor& was = left ? filed_.motors.right : filed_.motors.left;
+        Motor& is = left ? out_.robot.motors.right : out_.robot.motors.left;
+        is.gain *= other.value;
+        motion_number(left ? "motors.right.gain" : "motors.left.gain",
+                      left ? "right motor's gain" : "left motor's gain", "", was.gain, is.gain,
+                      was.gain * other.error / wider, 0.0, HUGE_VAL);
+        tell_track_on_course();
+        untold("lag, dead band and delay", "no encoder tells what the wheels did", "logs with left_deg and right_deg");
+    }
+
+    void tell_track_on_course() {
+        const RuledFactor factor = inverse(ruled_->turn);
+        out_.robot.track_mm = filed_.track_mm * factor.value;
+        motion_number("track_mm", "track", "mm", filed_.track_mm, out_.robot.track_mm,
+                      filed_.track_mm * factor.error / wider, 0.0, HUGE_VAL);
+    }
+
+    bool is_ruled_by(WayBy by) const { return ruled_ && ruled_->by == by; }
+
+    /// What wheels turned is so many times as far as their size in the file makes it: what was told in millimetres by
+    /// it is, too.
+    void tell_wheels() {
+        if (!is_ruled_by(WayBy::wheels) && !is_ruled_by(WayBy::wheels_and_gyro)) {
+            untold("size of both wheels", "encoders count turns, whatever their size",
+                   "the course of the run (--course), or the way of a known length in one log");
+            return;
+        }
+        const RuledFactor& size = ruled_->mean;
+        out_.robot.wheel_mm = filed_.wheel_mm * size.value;
+        for (FittedNumber& one : out_.numbers) {
+            if (one.key == "top_speed_mm_s" || (one.key == "track_mm" && has_turns_)) { // else the course told it
+                const double apart = in_95_percent * one.value * size.error;
+                const double low = std::hypot(size.value * (one.value - one.low), apart);
+                const double high = std::hypot(size.value * (one.high - one.value), apart);
+                one.value *= size.value;
+                one.low = std::max(0.0, one.value - low);
+                one.high = one.value + high;
+                (one.key == "track_mm" ? out_.robot.track_mm : out_.robot.top_speed_mm_s) = one.value;
+            }
+        }
+        motion_number("wheel_mm", "size of the wheels", "mm", filed_.wheel_mm, out_.robot.wheel_mm,
+                      filed_.wheel_mm * size.error / wider, 0.0, HUGE_VAL);
     }
 
     void fit_motion() {
@@ -108,8 +136,7 @@ private:
             tell_drive(motors);
         }
         tell_turning(motors);
-        untold("size of both wheels", "encoders count turns, whatever their size",
-               "the way of a known length, in one log");
+        tell_wheels();
         if (out_.doubts.empty()) {
             out_.doubts = doubts_of(filed_, out_.robot);
         }
@@ -225,17 +252,21 @@ private:
         const double settles_s = std::abs(filed_.gyro.settling_deg_s) > 0.0 ? filed_.gyro.settles_ms / 1000.0 : 0.0;
         const std::optional<TurnFit> gyro = turns_by(motors, &DriveLog::gyro_deg, settles_s);
         const std::optional<TurnFit> compass = turns_by(motors, &DriveLog::compass_deg, 0.0);
+        has_turns_ = compass || gyro;
         if (compass) {
             tell_track(*compass, 1.0);
         } else if (gyro) {
-            tell_track(*gyro, filed_.gyro.scale);
+            tell_track(*gyro, is_ruled_by(WayBy::wheels_and_gyro) ? 1.0 / ruled_->turn.value : filed_.gyro.scale);
+        } else if (is_ruled_by(WayBy::wheels)) {
+            tell_track_on_course();
         } else if (filed_.drive) {
             const double track = motors.track_mm;
             out_.robot.track_mm = track;
             motion_number("track_mm", "track", "mm", filed_.track_mm, track, track * error_of(motors, Unknowns::apart),
                           0.0, HUGE_VAL);
         } else {
-            untold("track", "nothing tells how far it turned", "a gyro's or a compass's turn in the log");
+            untold("track", "nothing tells how far it turned",
+                   "a gyro's or a compass's turn in the log, or the course of the run (--course)");
         }
         if (gyro) {
             tell_gyro(*gyro, compass);
@@ -268,9 +299,16 @@ private:
         out_.robot.gyro.drift_deg_s = gyro.drift_deg_s;
         motion_number("gyro.drift_deg_s", "drift of the gyro", "deg/s", filed_.gyro.drift_deg_s, gyro.drift_deg_s,
                       std::sqrt(std::max(0.0, gyro.covariance(2, 2))), -HUGE_VAL, HUGE_VAL);
+        if (!compass && is_ruled_by(WayBy::wheels_and_gyro)) {
+            const RuledFactor scale = inverse(ruled_->turn);
+            out_.robot.gyro.scale = scale.value;
+            motion_number("gyro.scale", "scale of the gyro", "", filed_.gyro.scale, scale.value, scale.error / wider,
+                          0.0, HUGE_VAL);
+            return;
+        }
         if (!compass) {
             untold("scale of the gyro", "it and the track are told together: the track is right if the scale is",
-                   "ten turns on the spot, counted by eye, or a compass");
+                   "the course of the run (--course), a compass, or ten turns on the spot, counted by eye");
             return;
         }
         const double of_gyro = gyro.left + gyro.right;
@@ -333,7 +371,8 @@ private:
     const Robot& filed_;
     const std::vector<DriveLog>& logs_;
     const FitOptions& options_;
-    FitReport out_;
+    std::optional<CourseRuler> ruled_;
+    bool has_turns_ = false; ///< a gyro or a compass told of turns
 };
 
 } // namespace

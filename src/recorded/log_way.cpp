@@ -18,21 +18,6 @@ bool any_of(const std::vector<LoggedLook>& log, double Look::*field) {
     return std::any_of(log.begin(), log.end(), [&](const LoggedLook& one) { return std::abs(one.look.*field) > 0.0; });
 }
 
-WayBy way_by(const Robot& robot, const std::vector<LoggedLook>& log) {
-    const bool wheels = any_of(log, &Look::left_deg) || any_of(log, &Look::right_deg);
-    const bool gyro = robot.gyro.fitted && any_of(log, &Look::heading_by_gyro_deg);
-    if (wheels) {
-        return gyro ? WayBy::wheels_and_gyro : WayBy::wheels;
-    }
-    const bool powers =
-        std::any_of(log.begin(), log.end(), [](const LoggedLook& one) { return one.left_pct && one.right_pct; });
-    if (!powers) {
-        throw InputError("", "the log tells neither of wheels nor of powers, so there is no way in it",
-                         "log left_deg and right_deg, or left_pct and right_pct");
-    }
-    return WayBy::powers;
-}
-
 /// A second in which less than this of what is seen is so on the map is none on this way.
 constexpr double least_alike = 0.7;
 /// Line and floor along the way as the map has them, and where they are so no longer.
@@ -101,6 +86,21 @@ void keep_likely(const Scene& scene, const std::vector<LoggedLook>& log, const L
 
 } // namespace
 
+WayBy way_by(const Robot& robot, const std::vector<LoggedLook>& log) {
+    const bool wheels = any_of(log, &Look::left_deg) || any_of(log, &Look::right_deg);
+    const bool gyro = robot.gyro.fitted && any_of(log, &Look::heading_by_gyro_deg);
+    if (wheels) {
+        return gyro ? WayBy::wheels_and_gyro : WayBy::wheels;
+    }
+    const bool powers =
+        std::any_of(log.begin(), log.end(), [](const LoggedLook& one) { return one.left_pct && one.right_pct; });
+    if (!powers) {
+        throw InputError("", "the log tells neither of wheels nor of powers, so there is no way in it",
+                         "log left_deg and right_deg, or left_pct and right_pct");
+    }
+    return WayBy::powers;
+}
+
 const char* words_of(WayBy by) {
     switch (by) {
     case WayBy::wheels: return "the wheels' turns";
@@ -110,16 +110,13 @@ const char* words_of(WayBy by) {
     return "";
 }
 
-LogWay log_way(const Scene& scene, const std::vector<LoggedLook>& log, const LogWayOptions& options) {
-    if (log.empty()) {
-        throw InputError("", "the log has no look in it", "give it one row a look");
-    }
+std::vector<StartPose> starts_for(const Course& course, const LogWayOptions& options) {
     std::vector<StartPose> starts;
     if (options.pose) {
         starts.push_back({options.start, *options.pose});
     } else {
         std::vector<std::string> names;
-        for (const StartPose& start : scene.course().starts) {
+        for (const StartPose& start : course.starts) {
             names.push_back(start.name);
             if (options.start.empty() || options.start == start.name) {
                 starts.push_back(start);
@@ -128,11 +125,19 @@ LogWay log_way(const Scene& scene, const std::vector<LoggedLook>& log, const Log
         if (starts.empty()) {
             const std::string near = nearest(options.start, names);
             throw InputError(
-                scene.course().file,
+                course.file,
                 names.empty() ? "the course has no start" : fmt::format("the course has no start `{}`", options.start),
                 near.empty() ? "give it one, or say where the run began" : fmt::format("did you mean {}?", near));
         }
     }
+    return starts;
+}
+
+LogWay log_way(const Scene& scene, const std::vector<LoggedLook>& log, const LogWayOptions& options) {
+    if (log.empty()) {
+        throw InputError("", "the log has no look in it", "give it one row a look");
+    }
+    std::vector<StartPose> starts = starts_for(scene.course(), options);
     const WayBy by = way_by(scene.robot(), log);
     if (starts.size() > 1) {
         keep_likely(scene, log, options, by, starts);

@@ -10,83 +10,19 @@
 #include <vector>
 
 #include "recorded/guess_pasts.hpp"
+#include "recorded/guesses.hpp"
 #include "recorded/seen_on_map.hpp"
-#include "vast_turn/base/noise.hpp"
 #include "vast_turn/recorded/log_way.hpp"
 #include "vast_turn/robot/wheel_speeds.hpp"
 
 namespace vast_turn {
 
-namespace guessing {
+/// What a log lets its way be reckoned from. Throws InputError when nothing does.
+WayBy way_by(const Robot& robot, const std::vector<LoggedLook>& log);
 
-inline constexpr double rad = std::numbers::pi / 180.0;
-
-/// How the guesses err. As parts of what is moved; a little more than robots do, since a guess that errs too little is
-/// lost where the robot slips.
-inline constexpr double wheel_error = 0.02;  ///< of each wheel's size, the whole run through
-inline constexpr double track_error = 0.04;  ///< of the track
-inline constexpr double gyro_error = 0.01;   ///< of the gyro's scale
-inline constexpr double power_error = 0.08;  ///< of each motor's speed, where only powers are known
-inline constexpr double way_noise = 0.03;    ///< of each look's way
-inline constexpr double turn_noise = 0.04;   ///< of each look's turn
-inline constexpr double any_way_mm = 0.04;   ///< and so much at each look
-inline constexpr double wander_rad = 0.0007; ///< by the root of each millimetre
-inline constexpr double rough_mm = 0.8;      ///< what copies of a guess differ by
-inline constexpr double rough_rad = 0.004;
-inline constexpr double rough_part = 0.002;
-/// How far a reading may be from the map's, 0..1, and what a wilder one costs at most.
-inline constexpr double reading_off = 0.16;
-inline constexpr double most_off = 3.0;
-/// Looks for which all guesses are kept, at most.
-inline constexpr std::size_t longest_open = 1500;
-
-/// As direction() has it: y goes down the board.
-inline Vec2 ahead_of(double heading_rad) { return {std::cos(heading_rad), -std::sin(heading_rad)}; }
-
-/// One guess.
-struct Guess {
-    Vec2 at;
-    double heading_rad = 0.0;
-    double left = 1.0; ///< times what each wheel seems to go
-    double right = 1.0;
-    double turn = 1.0;      ///< times what it seems to turn
-    double left_mm_s = 0.0; ///< where only powers are known
-    double right_mm_s = 0.0;
-};
-
-/// What moved between two looks, as the log has it.
-struct Step {
-    double left_mm = 0.0;
-    double right_mm = 0.0;
-    double turned_rad = 0.0; ///< by the gyro
-    double s = 0.0;
-};
-
-/// Standard normal numbers in a row.
-class Chance {
-public:
-    explicit Chance(std::uint64_t seed) : seed_(seed) {}
-
-    double normal() {
-        if (at_ == draw_.size()) {
-            draw_ = random_draw(seed_, Stream::log_way, index_++);
-            at_ = 0;
-        }
-        return NormalQuantile::table()(draw_[at_++]);
-    }
-    double uniform() {
-        const Draw draw = random_draw(seed_, Stream::log_way, index_++);
-        return (draw[0] + draw[1] / 65536.0) / 65536.0;
-    }
-
-private:
-    std::uint64_t seed_;
-    std::uint64_t index_ = 0;
-    Draw draw_{};
-    std::size_t at_ = std::tuple_size_v<Draw>;
-};
-
-} // namespace guessing
+/// From where a log may have begun: the pose, the start or any start of the course. Throws InputError when there is
+/// none.
+std::vector<StartPose> starts_for(const Course& course, const LogWayOptions& options);
 
 /// One start tried. The way that comes of it is yet to be judged.
 class WayFilter {
@@ -112,6 +48,15 @@ public:
         return evidence_;
     }
 
+    /// What the first looks say of wheels, motors and turns, when so little is known of them before: their standard
+    /// errors. Keeps no past, so that what is asked of it afterwards is only this.
+    guessing::Learned learned(const Pose& start, std::size_t looks, const guessing::Kept& before) {
+        learns_ = true;
+        before_ = before;
+        go(start, std::min(looks, log_.size()));
+        return learned();
+    }
+
     /// The logarithm of how likely what was seen is from there.
     double evidence() const { return evidence_; }
 
@@ -123,9 +68,11 @@ private:
                 move(step_before(i));
             }
             weigh(log_[i].look);
-            keep();
+            if (!learns_) {
+                keep();
+            }
             resample();
-            if (pasts_.open_looks() >= guessing::longest_open) {
+            if (!learns_ && pasts_.open_looks() >= guessing::longest_open) {
                 pasts_.settle(parents_, best_);
             }
         }
@@ -142,6 +89,12 @@ private:
             guess.right = 1.0 + wheels * chance_.normal();
             guess.turn = 1.0 + errs_ * (by_ == WayBy::wheels_and_gyro ? guessing::gyro_error : guessing::track_error) *
                                    chance_.normal();
+            if (learns_) {
+                guess.left = 1.0 + before_[0] * chance_.normal();
+                guess.right = 1.0 + before_[1] * chance_.normal();
+                guess.turn = 1.0 + before_[2] * chance_.normal();
+                guess.lag = std::exp(before_[3] * chance_.normal());
+            }
             guesses_.push_back(guess);
         }
         logs_.assign(guesses_.size(), 0.0);
@@ -174,11 +127,13 @@ private:
         const double lag_s = std::max(1e-4, robot_.motors.lag_ms / 1000.0);
         const double kept = std::exp(-step.s / lag_s);
         for (Guess& guess : guesses_) {
+            const double own_lag_s = learns_ ? std::max(0.1, guess.lag) * lag_s : lag_s;
+            const double own_kept = learns_ && by_powers ? std::exp(-step.s / own_lag_s) : kept;
             double left = step.left_mm * guess.left;
             double right = step.right_mm * guess.right;
             if (by_powers) {
-                left = rolled(guess.left_mm_s, guess.left * target.left_mm_s, step.s, lag_s, kept);
-                right = rolled(guess.right_mm_s, guess.right * target.right_mm_s, step.s, lag_s, kept);
+                left = rolled(guess.left_mm_s, guess.left * target.left_mm_s, step.s, own_lag_s, own_kept);
+                right = rolled(guess.right_mm_s, guess.right * target.right_mm_s, step.s, own_lag_s, own_kept);
             }
             const double way = 0.5 * (left + right);
             const double size = std::abs(way) + 0.1 * std::abs(right - left);
@@ -254,6 +209,10 @@ private:
         std::vector<Guess> next;
         parents_.clear();
         next.reserve(guesses_.size());
+        if (learns_) {
+            spread_ = learned();
+            root_ = root_of(spread_.covariance);
+        }
         const double from = chance_.uniform();
         double sum = 0.0;
         for (std::size_t n = 0; n < guesses_.size(); ++n) {
@@ -275,10 +234,71 @@ private:
     Guess roughened(Guess guess) {
         guess.at = guess.at + Vec2{guessing::rough_mm * chance_.normal(), guessing::rough_mm * chance_.normal()};
         guess.heading_rad += guessing::rough_rad * chance_.normal();
+        if (learns_) {
+            return drawn_in(guess);
+        }
         guess.left += guessing::rough_part * chance_.normal();
         guess.right += guessing::rough_part * chance_.normal();
         guess.turn += guessing::rough_part * chance_.normal();
         return guess;
+    }
+
+    /// A copy with other numbers that all copies together spread no wider for (Liu and West, "Combined parameter and
+    /// state estimation in simulation-based filtering", 2001): drawn in to the mean, and moved about by what that took.
+    Guess drawn_in(Guess guess) {
+        constexpr double drawn = 0.995;
+        const double moved = std::sqrt(1.0 - drawn * drawn);
+        const guessing::Kept chance{chance_.normal(), chance_.normal(), chance_.normal(), chance_.normal()};
+        const std::array<double*, 4> numbers{&guess.left, &guess.right, &guess.turn, &guess.lag};
+        for (std::size_t i = 0; i < numbers.size(); ++i) {
+            double off = 0.0;
+            for (std::size_t k = 0; k <= i; ++k) {
+                off += root_[i][k] * chance[k];
+            }
+            *numbers[i] = drawn * *numbers[i] + (1.0 - drawn) * spread_.mean[i] + moved * off;
+        }
+        return guess;
+    }
+
+    guessing::Learned learned() const {
+        guessing::Learned out;
+        out.mean = {};
+        for (std::size_t n = 0; n < guesses_.size(); ++n) {
+            const guessing::Kept kept = kept_of(guesses_[n]);
+            for (std::size_t i = 0; i < kept.size(); ++i) {
+                out.mean[i] += std::exp(logs_[n]) * kept[i];
+            }
+        }
+        for (std::size_t n = 0; n < guesses_.size(); ++n) {
+            const guessing::Kept kept = kept_of(guesses_[n]);
+            for (std::size_t i = 0; i < kept.size(); ++i) {
+                for (std::size_t k = 0; k < kept.size(); ++k) {
+                    out.covariance[i][k] += std::exp(logs_[n]) * (kept[i] - out.mean[i]) * (kept[k] - out.mean[k]);
+                }
+            }
+        }
+        return out;
+    }
+
+    static guessing::Kept kept_of(const Guess& guess) { return {guess.left, guess.right, guess.turn, guess.lag}; }
+
+    /// Cholesky's.
+    static guessing::KeptSquares root_of(const guessing::KeptSquares& of) {
+        guessing::KeptSquares root{};
+        for (std::size_t i = 0; i < root.size(); ++i) {
+            for (std::size_t k = 0; k <= i; ++k) {
+                double rest = of[i][k];
+                for (std::size_t m = 0; m < k; ++m) {
+                    rest -= root[i][m] * root[k][m];
+                }
+                if (i == k) {
+                    root[i][i] = std::sqrt(std::max(0.0, rest));
+                } else {
+                    root[i][k] = root[k][k] > 0.0 ? rest / root[k][k] : 0.0;
+                }
+            }
+        }
+        return root;
     }
 
     LogWay told() {
@@ -306,6 +326,10 @@ private:
     std::vector<std::uint32_t> parents_; ///< of each among those of the look before; empty: its own number
     GuessPasts pasts_;
     std::uint32_t best_ = 0; ///< guess of the last look
+    bool learns_ = false;    ///< what guesses keep is sought, not their way
+    guessing::Kept before_{};
+    guessing::Learned spread_;
+    guessing::KeptSquares root_{};
 };
 
 } // namespace vast_turn

@@ -1,8 +1,14 @@
 // vturn fit: a robot file from logs, what it cannot tell, and logs of another robot.
+#include <set>
+#include <sstream>
+#include <string>
+#include <vector>
+
 #include <doctest/doctest.h>
 #include <nlohmann/json.hpp>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
@@ -13,6 +19,29 @@ using fixtures::Called;
 namespace {
 
 const std::string fit_data = "data/fern-house/";
+
+/// A log without these columns.
+std::string without(const std::string& csv, const std::set<std::string>& columns) {
+    std::istringstream lines(csv);
+    std::string out;
+    std::vector<bool> kept;
+    for (std::string line; std::getline(lines, line);) {
+        std::istringstream cells(line);
+        std::string row;
+        const bool head = kept.empty();
+        std::size_t at = 0;
+        for (std::string cell; std::getline(cells, cell, ',');) {
+            if (head) {
+                kept.push_back(columns.count(cell) == 0);
+            }
+            if (kept[at++]) {
+                row += (row.empty() ? "" : ",") + cell;
+            }
+        }
+        out += row + "\n";
+    }
+    return out;
+}
 
 } // namespace
 
@@ -75,4 +104,47 @@ TEST_CASE("fit: unusable logs are refused with what to do") {
         std::string::npos);
     CHECK(call_vturn({"fit", filed}).status == 2);
     CHECK(call_vturn({"fit", filed, "--drives", folder.file("a.plan"), "-o", folder.file("b.robot.toml")}).status == 2);
+}
+
+TEST_CASE("fit: a cart without encoders is told by the course that it drove, a cart with worn wheels, too" *
+          doctest::skip(fixtures::sanitized())) { // tests/recorded goes the same way
+    const fixtures::Folder folder;
+    const std::string filed = fit_data + "sprig-5.robot.toml";
+    const std::string course = fit_data + "mist-loop.course.toml";
+    const std::string log = folder.file("told.csv");
+    const std::string fitted = folder.file("fitted.robot.toml");
+    const Called run =
+        call_vturn({"run", course, filed, fit_data + "plans/five-table.plan", "--set", "robot.top_speed_mm_s=341",
+                    "--set", "robot.wheel_mm=54.3", "--limit-s", "16", "--trace", log});
+    REQUIRE(run.err.empty());
+    const std::string told = vast_turn::read_file(log);
+    // Where it was stands in no robot's log.
+    vast_turn::write_file(log, without(told, {"x_mm", "y_mm", "heading_deg", "way_mm", "left_deg", "right_deg",
+                                              "by_wheels_deg", "block", "rule_line", "rule"}));
+    const Called bare = call_vturn({"fit", filed, log});
+    CHECK(bare.out.find("or the course of the run (--course)") != std::string::npos);
+    const Called ruled = call_vturn({"fit", filed, log, "--course", course, "-o", fitted});
+    CAPTURE(ruled.out);
+    CHECK(ruled.status == 0);
+    CHECK(ruled.err.empty());
+    CHECK(vast_turn::load_robot(fitted).top_speed_mm_s == doctest::Approx(341.0).epsilon(0.012));
+    vast_turn::write_file(
+        log, without(told, {"x_mm", "y_mm", "heading_deg", "way_mm", "by_wheels_deg", "block", "rule_line", "rule"}));
+    const Called wheels = call_vturn({"fit", filed, log, "--course", course, "-o", fitted});
+    CAPTURE(wheels.out);
+    CHECK(wheels.status == 0);
+    CHECK(vast_turn::load_robot(fitted).wheel_mm == doctest::Approx(54.3).epsilon(0.012));
+    CHECK(vast_turn::load_robot(fitted).top_speed_mm_s == doctest::Approx(341.0).epsilon(0.012));
+    // Of another course: said, and what needs none is told all the same.
+    CHECK(wheels.out.find(" s from door, by the wheels' turns: ") != std::string::npos);
+    for (const char* course_of_others : {"glass-wing", "drain"}) {
+        const Called elsewhere =
+            call_vturn({"fit", filed, log, "--course", fit_data + course_of_others + ".course.toml"});
+        CHECK(elsewhere.err.find("its way is not found on the course") != std::string::npos);
+        CHECK(elsewhere.out.find("top speed") != std::string::npos);
+        CHECK(elsewhere.out.find("size of both wheels") != std::string::npos);
+    }
+    CHECK(call_vturn({"fit", filed, log, "--course", course, "--start", "nowhere"})
+              .err.find("the course has no start `nowhere`") != std::string::npos);
+    CHECK(call_vturn({"fit", filed, log, "--start", "gate"}).err.find("name it with --course") != std::string::npos);
 }

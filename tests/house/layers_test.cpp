@@ -46,7 +46,7 @@ const std::vector<Room> rooms = {
     {"emit", with(up_to_plan, {"robot"})},
     {"sim", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot"})},
     {"recorded", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
-    {"fit", with({"base", "runtime", "sense"}, {"robot", "sim"})},
+    {"fit", with({"base", "runtime", "sense"}, {"robot", "sim", "recorded"})},
     {"many", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"step", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "sim"})},
     {"vet", with(up_to_plan, {"course/floor", "course/board", "course/graph", "robot", "emit", "sim"})},

@@ -142,7 +142,7 @@ struct OnCourse {
 
 int ask_log(const Streams& streams, const AskCall& call, const Bench& bench) {
     const std::vector<LoggedLook> log =
-        read_looks(streams, call.log, {bench.plan, bench.robot_or_null(), bench.calibration, bench.numbers});
+        read_looks(streams, call.log, {&bench.plan, bench.robot_or_null(), bench.calibration, bench.numbers});
     const LogCheck check = check_log(bench.plan, log, call.tolerance_pct, numbers_of(call.numbers));
     if (!call.decisions.empty() && !picture_format(call.decisions)) {
         write_output(streams, call.decisions, decisions_csv(bench.plan, log, check));

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "commands/commands.hpp"
+#include "commands/logged_looks.hpp"
 #include "commands/run_options.hpp"
 #include "print/print.hpp"
 #include "print/print_fit.hpp"
@@ -17,6 +18,7 @@
 #include "vast_turn/formats/read/text_file.hpp"
 #include "vast_turn/formats/write/fit_text.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
+#include "vast_turn/recorded/course_ruler.hpp"
 #include "vast_turn/wire/told_log.hpp"
 
 namespace vturn {
@@ -29,6 +31,9 @@ struct FitCall {
     std::string robot;
     std::vector<std::string> logs;
     std::string plan;
+    std::string course;
+    std::string start;
+    std::string variant = as_drawn;
     std::string calibration;
     std::string days;
     std::string output;
@@ -57,6 +62,39 @@ int write_drive(const Streams& streams, const FitCall& call, const Robot& robot)
     return passed;
 }
 
+/// The course as a ruler: each log followed on it that can be.
+std::vector<CourseRuler> ruled(const Streams& streams, const FitCall& call, const Robot& robot,
+                               const std::optional<Calibration>& calibration) {
+    if (call.course.empty()) {
+        if (!call.start.empty()) {
+            throw InputError("", "--start is a start of the course, which is not named", "name it with --course");
+        }
+        return {};
+    }
+    const Course course = read_course(streams, call.course, call.variant);
+    const Scene scene(course, robot);
+    std::optional<Plan> plan;
+    if (!call.plan.empty()) {
+        plan = load_plan(call.plan);
+    }
+    LogWayOptions options;
+    options.start = call.start;
+    std::vector<CourseRuler> rulers;
+    for (const std::string& path : call.logs) {
+        const std::vector<LoggedLook> looks = read_looks(
+            streams, path, {plan ? &*plan : nullptr, &robot, calibration ? calibration : scene.own_calibration()});
+        const std::optional<CourseRuler> ruler = rule_by_course(scene, looks, options);
+        if (ruler) {
+            rulers.push_back(*ruler);
+        } else {
+            streams.err << path
+                        << ": warning: its way is not found on the course, so the course tells nothing of it\n  to do: "
+                           "name the start (--start), and look whether the log is of this course (vturn ask --log)\n";
+        }
+    }
+    return rulers;
+}
+
 int fit_robot(const Streams& streams, const FitCall& call) {
     const std::string text = read_file(call.robot);
     Robot robot = parse_robot(text, call.robot);
@@ -78,6 +116,7 @@ int fit_robot(const Streams& streams, const FitCall& call) {
     if (!call.calibration.empty()) {
         options.calibration = calibration_for(robot, load_calibration(call.calibration));
     }
+    options.rulers = ruled(streams, call, robot, options.calibration);
     const FitReport report = fit(robot, logs, options);
     if (call.json) {
         streams.out << fit_json(report);
@@ -105,6 +144,10 @@ void add_fit(Parser& parser, Streams& streams) {
     command.robot(options->robot);
     command.reads("LOG", options->logs, "logs of runs: CSV, or the short form with --plan");
     command.reads("--plan", options->plan, "plan that was exported, for logs in the short form");
+    command.reads("--course", options->course,
+                  "course of the run, as a ruler: speeds and track of a robot without encoders, the size of wheels");
+    command.option("--start", options->start, "the start on it from which the logs' runs began (default: which fits)");
+    add_variant_option(command, options->variant);
     command.reads("--calibration", options->calibration,
                   "calibration from before the logs: what light the sensors get since then");
     command.reads(
@@ -113,10 +156,12 @@ void add_fit(Parser& parser, Streams& streams) {
     command.writes("-o,--output", options->output, "write the robot file with the numbers that were found");
     command.writes("--drives", options->drives, "write the plan of a drive that tells most numbers, and fit nothing");
     command.prints_data("--json", options->json, "print JSON");
-    command.footer("Examples:\n"
-                   "  vturn fit data/fern-house/sprig-5.robot.toml --drives telling.plan\n"
-                   "  vturn fit data/fern-house/sprig-5.robot.toml monday.csv tuesday.csv -o fitted.robot.toml\n\n"
-                   "Exit status: 0 when the logs are of that robot, 1 when they are not, 2 for unusable input.");
+    command.footer(
+        "Examples:\n"
+        "  vturn fit data/fern-house/sprig-5.robot.toml --drives telling.plan\n"
+        "  vturn fit data/fern-house/sprig-5.robot.toml monday.csv tuesday.csv -o fitted.robot.toml\n"
+        "  vturn fit data/fern-house/sprig-5.robot.toml monday.csv --course data/fern-house/mist-loop.course.toml\n\n"
+        "Exit status: 0 when the logs are of that robot, 1 when they are not, 2 for unusable input.");
     command.does([options, &streams] { return fit_robot(streams, *options); });
 }
 

@@ -16,7 +16,8 @@ namespace vturn {
 
 /// With what the looks of a log are read.
 struct LogReading {
-    const vast_turn::Plan& plan;                       ///< names markers, colour sensors and what is heard
+    /// Names markers, colour sensors and what is heard. Null: the log is looked at for what has no names.
+    const vast_turn::Plan* plan;
     const vast_turn::Robot* robot;                     ///< null when nothing is known of it
     std::optional<vast_turn::Calibration> calibration; ///< of raw counts; else readings or a pattern are wanted
     vast_turn::runtime::NumberKind numbers = vast_turn::runtime::NumberKind::binary64;

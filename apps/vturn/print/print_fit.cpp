@@ -29,6 +29,11 @@ void print_fit(const Streams& streams, const FitReport& report) {
     streams.out << paint.strong(
                        fmt::format("{}: {} looks in {:.1f} s", report.robot.name, report.looks, report.seconds))
                 << "\n";
+    if (report.ruler) {
+        streams.out << fmt::format(
+            "on the course for {:.1f} s from {}, by {}: {:.1f} % of what was seen is so on the map\n",
+            report.ruler->seconds, report.ruler->start, words_of(report.ruler->by), 100.0 * report.ruler->alike);
+    }
     if (!report.numbers.empty()) {
         std::vector<std::vector<std::string>> rows{{"", "file", "logs", "95 % interval", ""}};
         for (const FittedNumber& one : report.numbers) {

@@ -190,7 +190,7 @@ std::vector<std::string> PageMaker::files() const {
 LogComparison PageMaker::log_on(const Streams& streams, const Ground& on, const Plan& plan, const RunOptions& options,
                                 const std::string& path) const {
     const std::vector<LoggedLook> log =
-        read_looks(streams, path, {plan, &on.robot, options.calibration, options.numbers});
+        read_looks(streams, path, {&plan, &on.robot, options.calibration, options.numbers});
     LogWayOptions way;
     way.start = call_.drive.run.start;
     return compare_log(on.scene, plan, log, way, options, 0);

@@ -15,6 +15,7 @@
 #include <vector>
 
 #include "vast_turn/fit/drive_log.hpp"
+#include "vast_turn/recorded/course_ruler.hpp"
 #include "vast_turn/robot/robot.hpp"
 #include "vast_turn/sense/calibration.hpp"
 
@@ -52,9 +53,10 @@ struct FitReport {
     Robot robot; ///< the file's, with the numbers that were found
     std::vector<FittedNumber> numbers;
     std::vector<UntoldNumber> untold;
-    std::vector<std::string> doubts; ///< why these logs are not of that robot; empty: they are
-    std::size_t looks = 0;           ///< of all logs
-    double seconds = 0.0;            ///< likewise
+    std::vector<std::string> doubts;    ///< why these logs are not of that robot; empty: they are
+    std::size_t looks = 0;              ///< of all logs
+    double seconds = 0.0;               ///< likewise
+    std::optional<CourseRuler> ruler{}; ///< what their courses told, put together
 
     bool is_of_that_robot() const { return doubts.empty(); }
     /// The number of this key; null when it was not told.
@@ -71,6 +73,10 @@ struct FitReport {
 struct FitOptions {
     /// Of the robot on the day of the logs: what its sensors' light is held against. Without one it is not told.
     std::optional<Calibration> calibration{};
+    /// What their courses told as rulers, log by log (rule_by_course()): the speeds and the track of a robot that has
+    /// no encoders, else the size of its wheels, with it the top speed and the track in true millimetres, and the
+    /// gyro's scale. Those count that were reckoned as the first one was; empty: no course is known.
+    std::vector<CourseRuler> rulers{};
 };
 
 /// Fits the robot's numbers to all logs at once. Throws InputError when there is no log, when one has fewer than 50

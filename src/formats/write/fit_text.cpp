@@ -25,7 +25,15 @@ std::string fit_json(const FitReport& report) {
     for (const UntoldNumber& one : report.untold) {
         untold.push_back({{"words", one.words}, {"why", one.why}, {"needs", one.needs}});
     }
+    Json course;
+    if (report.ruler) {
+        course = {{"start", report.ruler->start},
+                  {"by", words_of(report.ruler->by)},
+                  {"seconds", thousandths(report.ruler->seconds)},
+                  {"alike", thousandths(report.ruler->alike)}};
+    }
     return written({{"robot", report.robot.name},
+                    {"course", course},
                     {"looks", report.looks},
                     {"seconds", thousandths(report.seconds)},
                     {"numbers", numbers},

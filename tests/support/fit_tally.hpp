@@ -1,0 +1,91 @@
+#pragma once
+
+/// How well numbers of a robot are found that are known.
+
+#include <algorithm>
+#include <cmath>
+#include <cstdint>
+#include <map>
+#include <random>
+#include <string>
+
+#include <doctest/doctest.h>
+#include <fmt/format.h>
+
+#include "vast_turn/fit/fit.hpp"
+
+namespace fixtures {
+
+using vast_turn::FitReport;
+using vast_turn::FittedNumber;
+
+/// How often true values lay within their intervals, and how far off the values were.
+class Tally {
+public:
+    /// `within`: how near to the truth a number is held to be.
+    void take(const FitReport& report, const std::string& key, double truth, double within = HUGE_VAL) {
+        const FittedNumber* number = report.find(key);
+        if (number == nullptr) {
+            ++untold_[key];
+            return;
+        }
+        Kept& kept = kept_[key];
+        ++kept.all;
+        const bool inside = truth >= number->low && truth <= number->high;
+        kept.inside += inside ? 1 : 0;
+        kept.worst = std::max(kept.worst, std::abs(number->value - truth));
+        kept.near += std::abs(number->value - truth) <= within ? 1 : 0;
+        if (!inside) {
+            MESSAGE(fmt::format("{}: {:.6g} of {:.6g}, {:.6g} to {:.6g}", key, number->value, truth, number->low,
+                                number->high));
+        }
+    }
+
+    double share_inside() const {
+        double all = 0.0;
+        double inside = 0.0;
+        for (const auto& [key, kept] : kept_) {
+            all += kept.all;
+            inside += kept.inside;
+        }
+        return inside / all;
+    }
+    double share_near(const std::string& key) const {
+        return static_cast<double>(kept_.at(key).near) / kept_.at(key).all;
+    }
+
+    std::string text() const {
+        std::string out;
+        for (const auto& [key, kept] : kept_) {
+            const auto untold = untold_.find(key);
+            out +=
+                fmt::format("{}: {} of {} inside, {} near enough, {} untold, off by at most {:.4g}\n", key, kept.inside,
+                            kept.all, kept.near, untold == untold_.end() ? 0 : untold->second, kept.worst);
+        }
+        return out;
+    }
+
+private:
+    struct Kept {
+        int all = 0;
+        int inside = 0;
+        double worst = 0.0;
+        int near = 0;
+    };
+    std::map<std::string, Kept> kept_;
+    std::map<std::string, int> untold_;
+};
+
+/// Random numbers.
+class Dice {
+public:
+    explicit Dice(std::uint32_t seed) : random_(seed) {}
+    double even(double from, double to) { return from + (to - from) * static_cast<double>(random_()) / 4294967296.0; }
+    bool one_in(unsigned n) { return random_() % n == 0; }
+    std::size_t of(std::size_t n) { return random_() % n; }
+
+private:
+    std::mt19937 random_;
+};
+
+} // namespace fixtures
