@@ -113,11 +113,11 @@ Tried best_start(const Scene& scene, const std::vector<LoggedLook>& log, const L
     for (const StartPose& start : starts) {
         all.push_back(tried(scene, log, options, by, start, first));
     }
-    const Tried best = *std::max_element(all.begin(), all.end(), likelier);
+    const double best = std::max_element(all.begin(), all.end(), likelier)->evidence;
     constexpr double hardly = 60.0;
-    std::erase_if(all, [&](const Tried& one) { return one.evidence < best.evidence - hardly; });
+    std::erase_if(all, [&](const Tried& one) { return one.evidence < best - hardly; });
     if (all.size() == 1) {
-        return best;
+        return all.front();
     }
     for (Tried& one : all) {
         one = tried(scene, log, options, by, {one.start, one.pose}, log.size());
