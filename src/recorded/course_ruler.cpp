@@ -56,7 +56,7 @@ Robot corrected(Robot robot, WayBy by, const Kept& mean) {
         robot.motors.lag_ms *= mean[3];
     } else {
         robot.wheel_mm *= 0.5 * (mean[0] + mean[1]);
-        (by == WayBy::wheels ? robot.track_mm : robot.gyro.scale) /= mean[2];
+        robot.track_mm /= by == WayBy::wheels ? mean[2] : 1.0;
     }
     return robot;
 }
@@ -145,7 +145,7 @@ std::optional<CourseRuler> rule_by_course(const Scene& scene, const std::vector<
     // so.
     constexpr double least_s = 5.0;
     constexpr double least_share = 0.5;
-    constexpr double least_alike = 0.96;
+    constexpr double least_alike = 0.95;
     if (seconds < std::max(least_s, least_share * all_s) || way.alike < least_alike) {
         return std::nullopt;
     }

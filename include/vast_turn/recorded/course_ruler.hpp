@@ -26,7 +26,6 @@ struct CourseRuler {
     /// By powers or wheels it turns so many times what speeds and track of the file make; by the gyro so many times
     /// what it tells. One over it is the factor to the track, or to the gyro's scale.
     RuledFactor turn{};
-    RuledFactor lag{};     ///< of the motors; by powers alone
     std::string start;     ///< from which it began
     std::size_t looks = 0; ///< that could be followed on the course
     double seconds = 0.0;  ///< likewise
@@ -36,10 +35,10 @@ struct CourseRuler {
 /// Follows the log on the course with many guesses, each with speeds, wheels and a track of its own, as far as it can
 /// be followed, and tells which of those numbers are left (log_way.hpp; the numbers by Liu and West, "Combined
 /// parameter and state estimation in simulation-based filtering", 2001). What it reckons with is that both are other
-/// than the file says by up to some 30 % by powers, 12 % by wheels. None when it
-/// cannot be followed for five seconds and half of its time, or when less than 96 % of what it saw is so along that
-/// way: it is of another course then, or of a robot that is other by more. Several tries of it tell how sure it is;
-/// they run on threads. The same log and seed give the same numbers, bit for bit. Throws what log_way() throws.
+/// than the file says by up to some 30 % by powers, 12 % by wheels. None when it cannot be followed for five seconds
+/// and half of its time, or when less than 95 % of what it saw is so along that way: it is of another course then, or
+/// of a robot that is other by more. Several tries of it tell how sure it is; they run on threads. The same log and
+/// seed give the same numbers, bit for bit. Throws what log_way() throws.
 std::optional<CourseRuler> rule_by_course(const Scene& scene, const std::vector<LoggedLook>& log,
                                           const LogWayOptions& options = {});
 
