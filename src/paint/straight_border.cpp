@@ -3,14 +3,11 @@
 #include <algorithm>
 #include <limits>
 
+#include "course/floor/floor_cells.hpp"
+
 namespace vast_turn {
 
 namespace {
-
-double brightness(std::uint32_t cell) {
-    return 0.299 * static_cast<double>((cell >> 16U) & 255U) + 0.587 * static_cast<double>((cell >> 8U) & 255U) +
-           0.114 * static_cast<double>(cell & 255U);
-}
 
 double brightness_at(const PixelView& picture, Vec2 p) {
     const int column = static_cast<int>(std::floor(p.x));
@@ -18,7 +15,7 @@ double brightness_at(const PixelView& picture, Vec2 p) {
     if (column < 0 || row < 0 || column >= picture.columns || row >= picture.rows) {
         return -1.0;
     }
-    return brightness(picture.at(column, row));
+    return brightness_of(picture.at(column, row));
 }
 
 /// Points of the border along one side: where, across the chord, the brightness steps most. They are where the border

@@ -141,44 +141,45 @@ private:
         return column >= 0 && row >= 0 && column < cells_.columns && row < cells_.rows;
     }
 
-    /// The logarithm of the contrast of a strip beside a square: what lies behind it looks as the square does.
-    std::optional<float> strip_beside(int column, int row, const Steps& way) const {
-        const std::size_t from = cells_.index(column, row);
-        float most = 0.0F;
+    /// Goes on from a square, no farther than a strip is wide, until `at_square(index)` says that it has seen enough.
+    template <class AtSquare> void walk(int column, int row, const Steps& way, const AtSquare& at_square) const {
         for (int i = 1; i <= strip_squares_; ++i) {
             const int x = column + i * way.column;
             const int y = row + i * way.row;
-            if (!is_inside(x, y)) {
-                return std::nullopt;
+            if (!is_inside(x, y) || at_square(cells_.index(x, y))) {
+                return;
             }
-            const std::size_t there = cells_.index(x, y);
-            const float off = looks_[there].light - looks_[from].light;
-            if (std::abs(off) < same_light && hue_apart(looks_[from], looks_[there]) < same_hue) {
-                return std::abs(most) > stands_out ? std::optional<float>(most) : std::nullopt;
+        }
+    }
+
+    /// The logarithm of the contrast of a strip beside a square: what lies behind it looks as the square does.
+    std::optional<float> strip_beside(int column, int row, const Steps& way) const {
+        const Look& own = looks_[cells_.index(column, row)];
+        float most = 0.0F;
+        std::optional<float> strip;
+        walk(column, row, way, [&](std::size_t there) {
+            const float off = looks_[there].light - own.light;
+            if (std::abs(off) < same_light && hue_apart(own, looks_[there]) < same_hue) {
+                strip = std::abs(most) > stands_out ? std::optional<float>(most) : std::nullopt;
+                return true;
             }
             most = std::abs(off) > std::abs(most) ? off : most;
-        }
-        return std::nullopt;
+            return false;
+        });
+        return strip;
     }
 
     /// The floor that a square looks at over a strip of another part.
     std::optional<Facing> floor_across(int column, int row, const Steps& way) const {
         const std::size_t from = cells_.index(column, row);
-        for (int i = 1; i <= strip_squares_; ++i) {
-            const int x = column + i * way.column;
-            const int y = row + i * way.row;
-            if (!is_inside(x, y)) {
-                return std::nullopt;
-            }
-            const std::size_t there = cells_.index(x, y);
-            if (part_[there] == part_[from]) {
-                return std::nullopt;
-            }
+        std::optional<Facing> facing;
+        walk(column, row, way, [&](std::size_t there) {
             if (cells_.floor[there] != 0) {
-                return Facing{looks_[from].light - looks_[there].light, hue_apart(looks_[from], looks_[there])};
+                facing = Facing{looks_[from].light - looks_[there].light, hue_apart(looks_[from], looks_[there])};
             }
-        }
-        return std::nullopt;
+            return facing || part_[there] == part_[from];
+        });
+        return facing;
     }
 
     struct Rim {
@@ -258,11 +259,6 @@ private:
 };
 
 } // namespace
-
-double brightness_of(std::uint32_t cell) {
-    return 0.299 * static_cast<double>((cell >> 16U) & 255U) + 0.587 * static_cast<double>((cell >> 8U) & 255U) +
-           0.114 * static_cast<double>(cell & 255U);
-}
 
 FloorCells find_floor_cells(const Surface& surface) {
     FloorCells cells;

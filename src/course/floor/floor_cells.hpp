@@ -30,6 +30,9 @@ struct FloorCells {
 FloorCells find_floor_cells(const Surface& surface);
 
 /// Red, green and blue weighed as the eye does, 0..255.
-double brightness_of(std::uint32_t cell);
+inline double brightness_of(std::uint32_t cell) {
+    return 0.299 * static_cast<double>((cell >> 16U) & 255U) + 0.587 * static_cast<double>((cell >> 8U) & 255U) +
+           0.114 * static_cast<double>(cell & 255U);
+}
 
 } // namespace vast_turn
