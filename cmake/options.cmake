@@ -10,33 +10,34 @@ option(VAST_TURN_SANITIZE_THREADS "Build with the thread sanitizer; in place of 
 option(VAST_TURN_SANITIZE "Build with the address and undefined behaviour sanitizers" OFF)
 option(VAST_TURN_FUZZ "Build coverage-guided fuzzers (needs clang and its runtime)" OFF)
 
-# Pictures, pages and drawings need Cairo, librsvg, libjpeg, Poppler, Eigen, GLib, libpng and zlib. The command and the tests cannot do without; the libraries below can.
+# Pictures, pages and drawings need Cairo, librsvg, libjpeg, Poppler, qpdf, Eigen, GLib, libpng and zlib. The command and the tests cannot do without; the libraries below can.
 find_package(PkgConfig)
 if(PKG_CONFIG_FOUND)
   pkg_check_modules(cairo IMPORTED_TARGET cairo)
   pkg_check_modules(rsvg IMPORTED_TARGET librsvg-2.0)
   pkg_check_modules(jpeg IMPORTED_TARGET libjpeg)
   pkg_check_modules(poppler IMPORTED_TARGET poppler-glib)
+  pkg_check_modules(qpdf IMPORTED_TARGET libqpdf)
   pkg_check_modules(glib IMPORTED_TARGET glib-2.0)
   pkg_check_modules(gobject IMPORTED_TARGET gobject-2.0)
   pkg_check_modules(png IMPORTED_TARGET libpng)
   pkg_check_modules(zlib IMPORTED_TARGET zlib)
   pkg_check_modules(eigen eigen3) # headers only
 endif()
-if(cairo_FOUND AND rsvg_FOUND AND jpeg_FOUND AND poppler_FOUND AND eigen_FOUND AND glib_FOUND AND gobject_FOUND AND png_FOUND AND zlib_FOUND)
+if(cairo_FOUND AND rsvg_FOUND AND jpeg_FOUND AND poppler_FOUND AND qpdf_FOUND AND eigen_FOUND AND glib_FOUND AND gobject_FOUND AND png_FOUND AND zlib_FOUND)
   set(can_paint ON)
 else()
   set(can_paint OFF)
 endif()
-option(VAST_TURN_BUILD_PAINT "Build the libraries paint, view and page (need Cairo, librsvg, libjpeg, Poppler, Eigen, GLib, libpng and zlib)" ${can_paint})
+option(VAST_TURN_BUILD_PAINT "Build the libraries paint, view and page (need Cairo, librsvg, libjpeg, Poppler, qpdf, Eigen, GLib, libpng and zlib)" ${can_paint})
 if(VAST_TURN_BUILD_PAINT AND NOT can_paint)
-  message(FATAL_ERROR "The libraries paint, view and page need Cairo, librsvg, libjpeg, Poppler, Eigen, GLib, libpng and zlib, and pkg-config "
-                      "does not find all of them: install libcairo2-dev, librsvg2-dev, libjpeg-dev, libpoppler-glib-dev, libeigen3-dev, libglib2.0-dev, libpng-dev and zlib1g-dev, or set VAST_TURN_BUILD_PAINT to OFF")
+  message(FATAL_ERROR "The libraries paint, view and page need Cairo, librsvg, libjpeg, Poppler, qpdf, Eigen, GLib, libpng and zlib, and pkg-config "
+                      "does not find all of them: install libcairo2-dev, librsvg2-dev, libjpeg-dev, libpoppler-glib-dev, libqpdf-dev, libeigen3-dev, libglib2.0-dev, libpng-dev and zlib1g-dev, or set VAST_TURN_BUILD_PAINT to OFF")
 endif()
 if(NOT VAST_TURN_BUILD_PAINT)
   if(VAST_TURN_BUILD_APPS OR VAST_TURN_BUILD_EXAMPLES OR VAST_TURN_BUILD_TESTS OR VAST_TURN_BUILD_BENCH)
     message(FATAL_ERROR "The command, the examples, the tests and the benchmark paint courses, which needs Cairo, "
-                        "librsvg, libjpeg, Poppler, Eigen, GLib, libpng and zlib: install libcairo2-dev, librsvg2-dev, libjpeg-dev, libpoppler-glib-dev, libeigen3-dev, libglib2.0-dev, libpng-dev and zlib1g-dev, or set VAST_TURN_BUILD_APPS, _EXAMPLES, "
+                        "librsvg, libjpeg, Poppler, qpdf, Eigen, GLib, libpng and zlib: install libcairo2-dev, librsvg2-dev, libjpeg-dev, libpoppler-glib-dev, libqpdf-dev, libeigen3-dev, libglib2.0-dev, libpng-dev and zlib1g-dev, or set VAST_TURN_BUILD_APPS, _EXAMPLES, "
                         "_TESTS and _BENCH to OFF")
   endif()
   message(STATUS "Vast Turn without its libraries paint, view and page")

@@ -96,6 +96,9 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         if (reader == vast_turn::read_png_drawing || reader == vast_turn::read_jpeg_drawing) {
             keys.mm_per_px = 1.3;
             keys.even_light = true;
+        } else if (reader == vast_turn::read_pdf_drawing) {
+            constexpr std::size_t boxes = 5;
+            keys.page_box = static_cast<vast_turn::PageBox>(size % boxes);
         }
         const auto drawing = reader("fuzz", bytes, keys, vast_turn::Checked::no);
         const vast_turn::Vec2 board = drawing->facts().on_floor.board_mm;

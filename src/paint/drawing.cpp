@@ -42,14 +42,17 @@ std::unique_ptr<Drawing> read_drawing(const std::string& path, const DrawingKeys
     if (reader == nullptr) {
         throw InputError(path, "this is neither SVG, PDF, PNG nor JPEG", "save the drawing as one of them");
     }
-    if (keys.page && reader != read_pdf_drawing) {
-        throw InputError(path, "only a PDF has pages", "remove page");
+    if ((keys.page || keys.page_box) && reader != read_pdf_drawing) {
+        throw InputError(path, "only a PDF has pages", keys.page ? "remove page" : "remove page_box");
     }
     // Here, so that a process of its own has it from this one and need not load it each time.
     if (reader == read_svg_drawing) {
         svg_library();
     } else if (reader == read_pdf_drawing) {
         pdf_library();
+        if (keys.page_box.value_or(PageBox::crop) != PageBox::crop) {
+            qpdf_library();
+        }
     }
     return caged ? read_caged_drawing(path, std::move(bytes), keys, reader) : reader(path, bytes, keys, Checked::no);
 }

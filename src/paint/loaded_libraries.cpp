@@ -65,6 +65,31 @@ PdfLibrary load_pdf() {
     return all;
 }
 
+QpdfLibrary load_qpdf() {
+    QpdfLibrary all{};
+    const Library qpdf("libqpdf.so.29", "boxes of a PDF's pages", "libqpdf29");
+    qpdf.find(all.init, "qpdf_init");
+    qpdf.find(all.cleanup, "qpdf_cleanup");
+    qpdf.find(all.silence_errors, "qpdf_silence_errors");
+    qpdf.find(all.set_suppress_warnings, "qpdf_set_suppress_warnings");
+    qpdf.find(all.has_error, "qpdf_has_error");
+    qpdf.find(all.get_error, "qpdf_get_error");
+    qpdf.find(all.get_error_code, "qpdf_get_error_code");
+    qpdf.find(all.get_error_message_detail, "qpdf_get_error_message_detail");
+    qpdf.find(all.read_memory, "qpdf_read_memory");
+    qpdf.find(all.push_inherited_attributes_to_page, "qpdf_push_inherited_attributes_to_page");
+    qpdf.find(all.get_page_n, "qpdf_get_page_n");
+    qpdf.find(all.oh_has_key, "qpdf_oh_has_key");
+    qpdf.find(all.oh_get_key, "qpdf_oh_get_key");
+    qpdf.find(all.oh_replace_key, "qpdf_oh_replace_key");
+    qpdf.find(all.init_write_memory, "qpdf_init_write_memory");
+    qpdf.find(all.set_preserve_encryption, "qpdf_set_preserve_encryption");
+    qpdf.find(all.write, "qpdf_write");
+    qpdf.find(all.get_buffer, "qpdf_get_buffer");
+    qpdf.find(all.get_buffer_length, "qpdf_get_buffer_length");
+    return all;
+}
+
 } // namespace
 
 const SvgLibrary& svg_library() {
@@ -74,6 +99,11 @@ const SvgLibrary& svg_library() {
 
 const PdfLibrary& pdf_library() {
     static const PdfLibrary loaded = load_pdf();
+    return loaded;
+}
+
+const QpdfLibrary& qpdf_library() {
+    static const QpdfLibrary loaded = load_qpdf();
     return loaded;
 }
 

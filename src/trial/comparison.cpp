@@ -43,15 +43,17 @@ double fastest(const Run& run) {
     return top;
 }
 
-/// So many runs from `own` on against those of the first pilot from `its` on.
-Against against_first(const std::vector<char>& passed, std::size_t own, std::size_t its, std::size_t runs) {
+/// Runs against those of the first pilot, one by one. So many on end are `alike`, on one and the same layout: in the
+/// worst case they say no more than one of them.
+Against against_first(const std::vector<char>& passed, const std::vector<char>& firsts, std::size_t alike) {
     Against against;
-    for (std::size_t i = 0; i < runs; ++i) {
-        against.gained += passed[own + i] > passed[its + i] ? 1 : 0;
-        against.lost += passed[own + i] < passed[its + i] ? 1 : 0;
+    for (std::size_t i = 0; i < passed.size(); ++i) {
+        against.gained += passed[i] > firsts[i] ? 1 : 0;
+        against.lost += passed[i] < firsts[i] ? 1 : 0;
     }
-    against.better = difference_of_shares(static_cast<std::uint64_t>(against.gained),
-                                          static_cast<std::uint64_t>(against.lost), runs);
+    against.better =
+        difference_of_shares(static_cast<std::uint64_t>(against.gained), static_cast<std::uint64_t>(against.lost),
+                             passed.size(), deviations_of_95 * std::sqrt(static_cast<double>(alike)));
     return against;
 }
 
@@ -122,45 +124,130 @@ std::vector<LineOffset> offsets_of(const Scene& scene, const Run& run) {
     return list;
 }
 
-std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots, int repeats,
-                                  const RunOptions& options, int threads) {
-    const auto seeds = static_cast<std::size_t>(std::max(1, repeats));
-    const std::size_t each = cases.size() * seeds;
-    std::vector<RunFigures> figures(pilots.size() * each);
-    std::vector<char> passed(figures.size(), 0);
-    std::vector<Run> first(pilots.size() * cases.size());
-    for_each_index(figures.size(), threads, [&](std::size_t i) {
-        const RunOptions own = nth_run(options, i % seeds);
-        const TripCase& one = cases[i % each / seeds];
-        TripResult result = try_trip(*one.scene, pilots[i / each], one.trip, own);
-        figures[i] = figures_of(*one.scene, result.run);
-        passed[i] = result.passed ? 1 : 0;
-        if (i % seeds == 0) {
-            first[i / seeds] = std::move(result.run);
+namespace {
+
+/// Runs of one pilot over one case.
+struct CaseRuns {
+    std::vector<RunFigures> figures;
+    std::vector<char> passed;
+    Run first;
+};
+
+/// By pilot, then by case.
+using AllRuns = std::vector<std::vector<CaseRuns>>;
+
+AllRuns driven(const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots, std::size_t seeds,
+               const RunOptions& options, int threads) {
+    const CaseRuns none{std::vector<RunFigures>(seeds), std::vector<char>(seeds, 0), {}};
+    AllRuns all(pilots.size(), std::vector<CaseRuns>(cases.size(), none));
+    for_each_index(pilots.size() * cases.size() * seeds, threads, [&](std::size_t i) {
+        const std::size_t seed = i % seeds;
+        const std::size_t number = i / seeds % cases.size();
+        const std::size_t pilot = i / seeds / cases.size();
+        const TripCase& one = cases[number];
+        TripResult result = try_trip(*one.scene, pilots[pilot], one.trip, nth_run(options, seed));
+        CaseRuns& runs = all[pilot][number];
+        runs.figures[seed] = figures_of(*one.scene, result.run);
+        runs.passed[seed] = result.passed ? 1 : 0;
+        if (seed == 0) {
+            runs.first = std::move(result.run);
         }
     });
+    return all;
+}
+
+CaseFigures case_figures(CaseRuns& runs, const std::vector<char>& firsts_passed, std::size_t alike) {
+    const std::vector<RunFigures>& own = runs.figures;
+    return {static_cast<int>(own.size()),
+            static_cast<int>(std::count(runs.passed.begin(), runs.passed.end(), 1)),
+            spread_over(own, &RunFigures::time_s),
+            spread_over(own, &RunFigures::mean_mm_s),
+            spread_over(own, &RunFigures::top_mm_s),
+            spread_over(own, &RunFigures::steering_change_pct),
+            spread_over(own, &RunFigures::aside_mm),
+            spread_over(own, &RunFigures::farthest_mm),
+            spread_over(own, &RunFigures::unanswered),
+            spread_over(own, &RunFigures::losses),
+            against_first(runs.passed, firsts_passed, alike),
+            std::move(runs.first)};
+}
+
+std::vector<PilotFigures> figures_of_all(const std::vector<Pilot>& pilots, AllRuns& runs, std::size_t alike) {
     std::vector<PilotFigures> all;
+    std::vector<char> firsts;
     for (std::size_t p = 0; p < pilots.size(); ++p) {
         PilotFigures one{pilots[p], 0, 0, {}, {}};
-        for (std::size_t t = 0; t < cases.size(); ++t) {
-            const std::size_t from = p * each + t * seeds;
-            const auto begin = figures.begin() + static_cast<std::ptrdiff_t>(from);
-            const std::vector<RunFigures> own(begin, begin + static_cast<std::ptrdiff_t>(seeds));
-            const auto ok = passed.begin() + static_cast<std::ptrdiff_t>(from);
-            one.cases.push_back(
-                {static_cast<int>(seeds), static_cast<int>(std::count(ok, ok + static_cast<std::ptrdiff_t>(seeds), 1)),
-                 spread_over(own, &RunFigures::time_s), spread_over(own, &RunFigures::mean_mm_s),
-                 spread_over(own, &RunFigures::top_mm_s), spread_over(own, &RunFigures::steering_change_pct),
-                 spread_over(own, &RunFigures::aside_mm), spread_over(own, &RunFigures::farthest_mm),
-                 spread_over(own, &RunFigures::unanswered), spread_over(own, &RunFigures::losses),
-                 against_first(passed, from, t * seeds, seeds), std::move(first[p * cases.size() + t])});
+        std::vector<char> passed;
+        for (std::size_t t = 0; t < runs[p].size(); ++t) {
+            one.cases.push_back(case_figures(runs[p][t], runs.front()[t].passed, alike));
             one.runs += one.cases.back().runs;
             one.passed += one.cases.back().passed;
+            passed.insert(passed.end(), runs[p][t].passed.begin(), runs[p][t].passed.end());
         }
-        one.against = against_first(passed, p * each, 0, each);
+        firsts = p == 0 ? passed : firsts;
+        one.against = against_first(passed, firsts, alike);
         all.push_back(std::move(one));
     }
     return all;
+}
+
+/// The same trip from the same start, whatever the layout.
+bool same_trip(const TripCase& a, const TripCase& b) {
+    return a.trip.name == b.trip.name && a.trip.from == b.trip.from;
+}
+
+} // namespace
+
+std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots, int repeats,
+                                  const RunOptions& options, int threads) {
+    AllRuns runs = driven(cases, pilots, static_cast<std::size_t>(std::max(1, repeats)), options, threads);
+    return figures_of_all(pilots, runs, 1);
+}
+
+std::vector<PilotFigures> compare_layouts(const std::vector<TripCase>& cases, int layouts, const MakeLayout& make,
+                                          const std::vector<Pilot>& pilots, int repeats, const RunOptions& options,
+                                          int threads) {
+    const auto seeds = static_cast<std::size_t>(std::max(1, repeats));
+    struct Layout {
+        std::vector<std::size_t> rows; ///< which of `cases` each of its cases is
+        AllRuns runs;
+    };
+    std::vector<Layout> by_layout(static_cast<std::size_t>(std::max(0, layouts)));
+    for_each_index(by_layout.size(), threads, [&](std::size_t i) {
+        const TripGround ground = make(static_cast<int>(i) + 1);
+        std::vector<TripCase> own;
+        for (const TripCase& one : ground.cases()) {
+            const auto found =
+                std::find_if(cases.begin(), cases.end(), [&one](const TripCase& row) { return same_trip(row, one); });
+            if (found != cases.end()) {
+                own.push_back(one);
+                by_layout[i].rows.push_back(static_cast<std::size_t>(found - cases.begin()));
+            }
+        }
+        by_layout[i].runs = driven(own, pilots, seeds, options, 1);
+        if (i > 0) {
+            for (std::vector<CaseRuns>& pilot : by_layout[i].runs) {
+                for (CaseRuns& runs : pilot) {
+                    runs.first = {}; // its looks are not kept of every layout
+                }
+            }
+        }
+    });
+    AllRuns all(pilots.size(), std::vector<CaseRuns>(cases.size()));
+    for (Layout& layout : by_layout) {
+        for (std::size_t p = 0; p < pilots.size(); ++p) {
+            for (std::size_t t = 0; t < layout.rows.size(); ++t) {
+                CaseRuns& runs = all[p][layout.rows[t]];
+                CaseRuns& more = layout.runs[p][t];
+                runs.figures.insert(runs.figures.end(), more.figures.begin(), more.figures.end());
+                runs.passed.insert(runs.passed.end(), more.passed.begin(), more.passed.end());
+                if (&layout == &by_layout.front()) {
+                    runs.first = std::move(more.first);
+                }
+            }
+        }
+    }
+    return figures_of_all(pilots, all, seeds);
 }
 
 } // namespace vast_turn

@@ -44,6 +44,10 @@ std::string reserve_of(const Cure& cure) {
     if (!cure.mends.empty()) {
         parts.push_back(fmt::format("\"{}\" passes too", fmt::join(cure.mends, "\", \"")));
     }
+    if (cure.layouts.taken > 0) {
+        parts.push_back(fmt::format("holds on {} of {} layouts, without it on {}", cure.layouts.held,
+                                    cure.layouts.taken, cure.layouts.before));
+    }
     return parts.empty() ? std::string{} : fmt::format(" ({})", fmt::join(parts, "; "));
 }
 

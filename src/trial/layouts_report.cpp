@@ -1,14 +1,17 @@
 #include "vast_turn/trial/layouts_report.hpp"
 
 #include <algorithm>
-#include <mutex>
+#include <map>
 #include <set>
+#include <string>
 #include <utility>
 
 #include <fmt/format.h>
 
 #include "base/parallel.hpp"
 #include "trial/counted_work.hpp"
+#include "trial/prefer_decision.hpp"
+#include "vast_turn/plan/plan.hpp"
 
 namespace vast_turn {
 
@@ -26,30 +29,33 @@ public:
     }
 
     LayoutsReport run() {
-        drive_all();
+        drive_all(report_.pilots);
         report_.stopped = work_.stopped();
         if (report_.taken() == 0 && !report_.stopped) {
             throw InputError(report_.file, "no trip is taken", "name another filter");
         }
         look_into_failures();
+        for (std::size_t p = 0; report_.looked_into && !report_.stopped && p < report_.pilots.size(); ++p) {
+            hold_cures_to_all(report_.pilots[p], report_.looked_into->pilots[p]);
+        }
         return std::move(report_);
     }
 
 private:
     using Outcomes = std::vector<std::vector<LayoutOutcome>>; ///< by pilot
 
-    void drive_all() {
+    void drive_all(std::vector<PilotLayouts>& pilots) {
         std::vector<Outcomes> by_layout(static_cast<std::size_t>(report_.layouts));
         work_.expect(by_layout.size());
         for_each_index(by_layout.size(), options_.threads, [&](std::size_t i) {
             if (work_.goes_on()) {
-                by_layout[i] = drive_one(static_cast<int>(i) + 1);
+                by_layout[i] = drive_one(static_cast<int>(i) + 1, pilots);
                 work_.done_one();
             }
         });
         for (Outcomes& outcomes : by_layout) {
             for (std::size_t p = 0; p < outcomes.size(); ++p) {
-                std::vector<LayoutOutcome>& list = report_.pilots[p].outcomes;
+                std::vector<LayoutOutcome>& list = pilots[p].outcomes;
                 std::move(outcomes[p].begin(), outcomes[p].end(), std::back_inserter(list));
             }
         }
@@ -65,15 +71,15 @@ private:
         return cases;
     }
 
-    Outcomes drive_one(int number) {
+    Outcomes drive_one(int number, const std::vector<PilotLayouts>& pilots) {
         const TripGround ground = make_(number);
-        if (number == 1) { // by one thread alone
+        if (number == 1 && report_.file.empty()) { // by one thread alone
             report_.course = ground.course().name;
             report_.robot = ground.scene().robot().name;
             report_.file = ground.course().file;
         }
         Outcomes outcomes;
-        for (const PilotLayouts& one : report_.pilots) {
+        for (const PilotLayouts& one : pilots) {
             std::vector<LayoutOutcome>& list = outcomes.emplace_back();
             for (const TripCase& trip : cases_of_ground(ground)) {
                 list.push_back(outcome_of(number, trip, one.pilot));
@@ -152,6 +158,62 @@ private:
         }
         report_.looked_into = report_trips(cases, pilots, options_);
         report_.stopped = report_.looked_into->stopped;
+    }
+
+    /// The layouts on which every trip is as it says.
+    static int layouts_held(const PilotLayouts& one) {
+        std::set<int> failed;
+        std::set<int> all;
+        for (const LayoutOutcome& outcome : one.outcomes) {
+            all.insert(outcome.layout);
+            if (!outcome.all_passed()) {
+                failed.insert(outcome.layout);
+            }
+        }
+        return static_cast<int>(all.size() - failed.size());
+    }
+
+    /// What mends a few layouts may break others: the first cures of each failed trip are driven over all of them, and
+    /// those come first that hold on most.
+    void hold_cures_to_all(const PilotLayouts& without, PilotReport& looked) {
+        constexpr std::size_t of_each = 5;
+        constexpr std::size_t most = 24;
+        std::vector<PilotLayouts> changed;
+        std::map<std::string, std::size_t> by_text;
+        for (std::size_t nth = 0; nth < of_each; ++nth) {
+            for (const CaseReport& one : looked.cases) {
+                if (nth < one.cures.size() && one.cures[nth].passes && changed.size() < most &&
+                    by_text.try_emplace(one.cures[nth].text, changed.size()).second) {
+                    const Compiled plan = compile_plan(one.cures[nth].text, without.pilot.file());
+                    changed.push_back({Pilot(plan.plan.value()), {}});
+                }
+            }
+        }
+        if (changed.empty()) {
+            return;
+        }
+        drive_all(changed);
+        report_.stopped = work_.stopped();
+        if (report_.stopped) {
+            return;
+        }
+        const int before = layouts_held(without);
+        for (std::size_t c = 0; c < looked.cases.size(); ++c) {
+            std::vector<Cure>& cures = looked.cases[c].cures;
+            const std::string first = cures.empty() ? std::string{} : cures.front().text;
+            for (Cure& cure : cures) {
+                if (const auto found = by_text.find(cure.text); found != by_text.end() && cure.passes) {
+                    cure.layouts = {layouts_held(changed[found->second]), before, report_.layouts};
+                }
+            }
+            std::stable_sort(cures.begin(), cures.end(),
+                             [](const Cure& a, const Cure& b) { return a.layouts.held > b.layouts.held; });
+            if (!cures.empty() && cures.front().text != first) {
+                const TripCase& one = report_.looked_into->cases[c];
+                prefer_decision(*one.scene, *without.pilot.plan(), looked.cases[c].result, cures.front(),
+                                options_like(options_.run, looked.cases[c].result.run));
+            }
+        }
     }
 
     const MakeLayout& make_;

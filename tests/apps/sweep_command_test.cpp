@@ -3,7 +3,9 @@
 #include <nlohmann/json.hpp>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 
 using fixtures::call_vturn;
 using fixtures::Called;

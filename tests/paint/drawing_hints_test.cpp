@@ -1,6 +1,8 @@
 /// What the course file says of a drawing: which part is the board, what is line and what is not, which page.
 
+#include <cmath>
 #include <string>
+#include <utility>
 
 #include <doctest/doctest.h>
 
@@ -23,6 +25,26 @@ const std::string hinted_page =
     "<rect x='400' y='480' width='40' height='40' fill='#E69A17'/>"
     "<rect x='430' y='243' width='40' height='34' fill='#E69A17'/>";
 const std::string amber = "[palette]\namber = '#E69A17'\n";
+
+/// A PDF of one page whose sheet, inherited from the list of pages, is 720 x 360 points; a viewer shows 520 x 260 of
+/// it, and it is cut at 620 x 320. A line of 17 mm runs all through the sheet.
+std::string boxed_pdf() {
+    const std::string drawn = "0.1 g 0 160 720 48 re f";
+    const std::string objects[] = {
+        "<</Type/Catalog/Pages 2 0 R>>", "<</Type/Pages/Kids[3 0 R]/Count 1/MediaBox[0 0 720 360]>>",
+        "<</Type/Page/Parent 2 0 R/CropBox[100 50 620 310]/TrimBox[50 20 670 340]/Contents 4 0 R/Resources<<>>>>",
+        "<</Length " + std::to_string(drawn.size()) + ">>\nstream\n" + drawn + "\nendstream"};
+    std::string out = "%PDF-1.4\n";
+    std::string table = "xref\n0 5\n0000000000 65535 f \n";
+    int number = 0;
+    for (const std::string& object : objects) {
+        const std::string at = std::to_string(out.size());
+        table += std::string(10 - at.size(), '0') + at + " 00000 n \n";
+        out += std::to_string(++number) + " 0 obj\n" + object + "\nendobj\n";
+    }
+    const std::string begin = std::to_string(out.size());
+    return out + table + "trailer<</Size 5/Root 1 0 R>>\nstartxref\n" + begin + "\n%%EOF\n";
+}
 
 } // namespace
 
@@ -186,6 +208,35 @@ TEST_CASE("the page of a PDF, its size and a part of it; a damaged one and a mis
     CHECK(d.fault("d.pdf", "even_light = true\n").find("the light on a PDF cannot be evened out") != std::string::npos);
     write_file(d.folder.file("stub.pdf"), brought.bytes.substr(0, 90));
     CHECK(d.fault("stub.pdf").find("this PDF cannot be read") != std::string::npos);
+}
+
+TEST_CASE("which box of a PDF's page is drawn is chosen: what a viewer shows, the sheet, or where it is cut") {
+    const fixtures::DrawnCourse d;
+    write_file(d.folder.file("d.pdf"), boxed_pdf());
+    const auto points = [&](const std::string& keys) {
+        const Course course = d.load("d.pdf", "cell_mm = 1\n" + keys);
+        const double line = find_route_graph(course).stretches.at(0).length_mm;
+        CHECK(line == doctest::Approx(course.width_mm).epsilon(0.02));
+        return std::pair(std::lround(course.width_mm * 72.0 / 25.4), std::lround(course.height_mm * 72.0 / 25.4));
+    };
+    CHECK(points("") == std::pair(520L, 260L));
+    CHECK(points("page_box = 'crop'\n") == std::pair(520L, 260L));
+    CHECK(points("page_box = 'media'\n") == std::pair(720L, 360L));
+    CHECK(points("page = 1\npage_box = 'trim'\n") == std::pair(620L, 320L));
+    CHECK(d.load("d.pdf", "page_box = 'trim'\n").warnings.empty());
+    const Course bled = d.load("d.pdf", "page_box = 'bleed'\n");
+    CHECK(bled.width_mm == doctest::Approx(520.0 * 25.4 / 72.0));
+    REQUIRE(bled.warnings.size() == 1);
+    CHECK(bled.warnings[0].message.find("page 1 has no bleed box") != std::string::npos);
+    CHECK(d.fault("d.pdf", "page_box = 'sheet'\n").find("media") != std::string::npos);
+    CHECK(d.fault("d.pdf", "page = 2\npage_box = 'media'\n").find("there is no page 2") != std::string::npos);
+    CHECK(fixtures::message_of([&] {
+              d.svg(sheet, hinted_page, "page_box = 'media'\n");
+          }).find("only a PDF has pages") != std::string::npos);
+    // Where its table of objects lies is wrong: both libraries find the objects all the same.
+    const std::string whole = boxed_pdf();
+    write_file(d.folder.file("d.pdf"), whole.substr(0, whole.find("startxref")) + "startxref\n7\n%%EOF\n");
+    CHECK(points("page_box = 'media'\n") == std::pair(720L, 360L));
 }
 
 TEST_CASE("what is not drawn is told once a cause, with how often it is met") {

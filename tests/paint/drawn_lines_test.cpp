@@ -76,6 +76,19 @@ TEST_CASE("a bench against the tape leaves the line straight") {
                 whole_mm);
 }
 
+TEST_CASE("a bench inside a bend leaves the bend as it is, whether it touches the line, lies over its rim or over it") {
+    const std::string dark = " fill=\"#161514\"/>";
+    for (const char* bench : {"<rect x=\"800\" y=\"214\" width=\"166\" height=\"200\"", // a corner at the rim
+                              "<rect x=\"800\" y=\"235\" width=\"195\" height=\"95\"",  // over half of it
+                              "<circle cx=\"922.6\" cy=\"257.4\" r=\"60\"",             // along it
+                              "<circle cx=\"957.3\" cy=\"222.7\" r=\"14\"",             // no larger than the line
+                              "<rect x=\"780\" y=\"214\" width=\"185.4\" height=\"132\""}) {
+        CAPTURE(bench);
+        is_one_line(graph_with(bench + dark), whole_mm);
+        is_one_line(graph_with(bench + dark, "line = { width_mm = 16 }\n"), whole_mm);
+    }
+}
+
 TEST_CASE("three lines that come to a filled area have it as their junction") {
     const RouteGraph graph = graph_with("<circle cx=\"560\" cy=\"610\" r=\"44\" fill=\"#161514\"/><path d=\"M560,610 "
                                         "V400\" stroke=\"#161514\" stroke-width=\"16\"/>");
@@ -215,6 +228,18 @@ TEST_CASE("a bend that tightens and eases again is told at its tightest") {
                                "<path d=\"" + wave + "\" fill=\"none\" stroke=\"#161514\" stroke-width=\"15\"/>"));
     REQUIRE(graph.stretches.size() == 1);
     CHECK(graph.stretches[0].tightest_mm == doctest::Approx(1.0 / (70.0 * k * k)).epsilon(0.07));
+}
+
+TEST_CASE("a bend that tightens to a point and eases behind it is told at that point") {
+    // Two curves that each tighten to 91.9 mm where they meet, 10 mm before it still 111: as drawing programs join
+    // them.
+    const DrawnCourse d;
+    const RouteGraph graph = find_route_graph(
+        d.svg("width=\"640mm\" height=\"600mm\" viewBox=\"0 0 640 600\"",
+              "<rect width=\"640\" height=\"600\" fill=\"#F2EFE6\"/><path d=\"M150,110 C380,100 460,230 "
+              "460,300 C460,370 380,500 150,490\" fill=\"none\" stroke=\"#161514\" stroke-width=\"21\"/>"));
+    REQUIRE(graph.stretches.size() == 1);
+    CHECK(graph.stretches[0].tightest_mm == doctest::Approx(96.5).epsilon(0.1));
 }
 
 TEST_CASE("a spiral is told at its innermost turn, an arc that a line ends with as it is") {

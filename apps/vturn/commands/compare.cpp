@@ -26,8 +26,9 @@ struct CompareCall {
     std::string trips;
     std::vector<std::string> plans;
     std::string picture;
+    std::string variant = as_drawn;
     bool json = false;
-    int repeats = 5;
+    int repeats = 0; ///< 0 when not given
     int days = 0;
     int jobs = 0;
     DriveOptions drive;
@@ -47,9 +48,13 @@ std::string better_text(const Against& one) {
 }
 
 /// "to the mist room, from the door", as far as the trips differ in it.
-std::string title_of(const TripCase& one) {
+std::string title_of(const TripCase& one, bool over_layouts) {
     const std::string& variant = one.scene->course().variant;
-    return one.trip.name + (variant == as_drawn ? std::string{} : fmt::format(" ({})", variant));
+    return one.trip.name + (variant == as_drawn || over_layouts ? std::string{} : fmt::format(" ({})", variant));
+}
+
+bool is_over_layouts(const TripGround& ground, const CompareCall& call) {
+    return ground.course().laid && ground.course().laid->number > 0 && call.variant == as_drawn;
 }
 
 /// What the numbers of a comparison are; `first`: the plan that others are held against, if there are others.
@@ -70,11 +75,13 @@ void explain_numbers(const Streams& streams, const std::string& first) {
 }
 
 void print_comparison(const Streams& streams, const std::vector<TripCase>& cases, const std::vector<PilotFigures>& all,
-                      int repeats) {
+                      int repeats, int layouts) {
     const Scene& scene = *cases.front().scene;
     const Paint paint(streams.colour);
-    streams.out << paint.strong(fmt::format("{}: {}, {} {}, {} runs each", scene.course().name, scene.robot().name,
-                                            cases.size(), cases.size() == 1 ? "trip" : "trips", repeats))
+    streams.out << paint.strong(fmt::format("{}: {}, {} {}, {} {} each{}", scene.course().name, scene.robot().name,
+                                            cases.size(), cases.size() == 1 ? "trip" : "trips", repeats,
+                                            repeats == 1 ? "run" : "runs",
+                                            layouts > 0 ? fmt::format(" on each of {} layouts", layouts) : ""))
                 << "\n";
     std::vector<std::vector<std::string>> rows{{""}};
     std::vector<std::pair<std::string, std::string>> plans;
@@ -99,7 +106,7 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
         int digits;
     };
     for (std::size_t i = 0; i < cases.size(); ++i) {
-        rows.push_back({title_of(cases[i])});
+        rows.push_back({title_of(cases[i], layouts > 0)});
         for (const PilotFigures& one : all) {
             rows.back().push_back(fmt::format("{} of {}", one.cases[i].passed, one.cases[i].runs));
         }
@@ -133,9 +140,12 @@ void print_comparison(const Streams& streams, const std::vector<TripCase>& cases
 int compare_plans(const Streams& streams, const CompareCall& call) {
     const Robot robot = call.drive.load(call.robot);
     const auto format = call.picture.empty() ? PictureFormat::png : format_for(call.picture);
-    const TripGround ground =
-        load_trip_ground(call.course, robot, call.trips, drawings_of(streams), call.drive.says_days());
+    const CourseReading reading(call.course, drawings_of(streams));
+    const TripGround ground = reading.trip_ground(robot, call.trips, call.variant, call.drive.says_days());
     also_reads(streams, ground.course().drawing);
+    if (ground.course().laid) {
+        also_reads(streams, ground.course().laid->pieces);
+    }
     const std::vector<TripCase>& cases = ground.cases();
     print_warnings(streams, ground.course().warnings);
     std::vector<Problem> warnings;
@@ -152,15 +162,21 @@ int compare_plans(const Streams& streams, const CompareCall& call) {
     if (run.day > 0) {
         warn_of_days_alike(streams, ground.scene().robot());
     }
-    const int runs = call.days > 0 ? call.days : call.repeats;
-    const std::vector<PilotFigures> all = compare(cases, pilots, runs, run, call.jobs);
+    const int layouts = is_over_layouts(ground, call) ? ground.course().laid->layouts : 0;
+    const int runs = call.days > 0 ? call.days : call.repeats > 0 ? call.repeats : layouts > 0 ? 1 : 5;
+    const MakeLayout make = [&](int number) {
+        return reading.trip_ground(robot, call.trips, fmt::format("layout {}", number), call.drive.says_days());
+    };
+    const std::vector<PilotFigures> all = layouts > 0
+                                              ? compare_layouts(cases, layouts, make, pilots, runs, run, call.jobs)
+                                              : compare(cases, pilots, runs, run, call.jobs);
     if (!call.picture.empty()) {
         write_output(streams, call.picture, draw_comparison(cases, all, 0, format));
     }
     if (call.json) {
-        streams.out << comparison_json(cases, all);
+        streams.out << comparison_json(cases, all, layouts);
     } else {
-        print_comparison(streams, cases, all, runs);
+        print_comparison(streams, cases, all, runs, layouts);
     }
     return passed;
 }
@@ -178,20 +194,25 @@ void add_compare(Parser& parser, Streams& streams) {
     command.writes("-o,--output", options->picture,
                    "draw the paths of the first trip over each other into this file (.png, .svg or .pdf)");
     const Option repeat =
-        command.option("--repeat", options->repeats, "runs of each trip, with --seed and the seeds after it")
-            .shows_default()
+        command
+            .option("--repeat", options->repeats,
+                    "runs of each trip, with --seed and the seeds after it; 5, or 1 on each layout, when not given")
             .within(1, 10000);
     command
         .option("--days", options->days, "days of each trip in place of repeats, from --day on; the same for all plans")
         .within(1, 10000)
         .excludes(repeat);
     add_trips_options(command, options->trips, options->jobs);
+    command.option("--variant", options->variant,
+                   "only over this variant of the course, by name; of a shuffled course \"layout 7\" is one");
     command.prints_data("--json", options->json, "print JSON");
     add_drive_options(command, options->drive);
     add_drawings_option(command, streams);
-    command.footer("Example:\n  vturn compare data/fern-house/aisle.course.toml data/fern-house/sprig-5.robot.toml "
-                   "data/fern-house/plans/five-pid.plan data/fern-house/plans/five-table.plan -o compare.png\n\n"
-                   "Numbers are mean +- one standard deviation over the runs of a trip.");
+    command.footer(
+        "Example:\n  vturn compare data/fern-house/aisle.course.toml data/fern-house/sprig-5.robot.toml "
+        "data/fern-house/plans/five-pid.plan data/fern-house/plans/five-table.plan -o compare.png\n\n"
+        "Numbers are mean +- one standard deviation over the runs of a trip; of a shuffled course over all its "
+        "layouts.");
     command.does([options, &streams] { return compare_plans(streams, *options); });
 }
 

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "vast_turn/trial/layouts_report.hpp"
 #include "vast_turn/trial/sureness.hpp"
 #include "vast_turn/trial/trip_case.hpp"
 #include "vast_turn/trial/trip_result.hpp"
@@ -99,5 +100,12 @@ struct PilotFigures {
 /// days after that; all pilots on the same. The same for any number of threads (0: as many as there are).
 std::vector<PilotFigures> compare(const std::vector<TripCase>& cases, const std::vector<Pilot>& pilots, int repeats,
                                   const RunOptions& options = {}, int threads = 0);
+
+/// The same over layouts 1 to `layouts` of a course of pieces: of each case the figures of its runs over all of them,
+/// layout by layout. `cases` are those of one layout, by which the trips of the others are known (trip and start);
+/// CaseFigures::first_run is of the first layout. Few layouts are in memory at a time.
+std::vector<PilotFigures> compare_layouts(const std::vector<TripCase>& cases, int layouts, const MakeLayout& make,
+                                          const std::vector<Pilot>& pilots, int repeats, const RunOptions& options = {},
+                                          int threads = 0);
 
 } // namespace vast_turn

@@ -34,6 +34,13 @@ enum class CureKind : std::uint8_t {
 /// "side", "marker", ... "taken out", "power".
 const char* name_of(CureKind kind);
 
+/// What a change does over the layouts of a course of pieces, on each of which all trips are driven.
+struct CureOverLayouts {
+    int held = 0;   ///< layouts on which every trip is as it says, with the change
+    int before = 0; ///< and without it
+    int taken = 0;  ///< how many were driven; 0 when none were
+};
+
 /// One change of a plan's text with which a failed trip goes as expected.
 struct Cure {
     std::string change;              ///< "line 10 moved above line 9", "line 5: inside = 21 becomes 27.3"
@@ -48,6 +55,7 @@ struct Cure {
     bool slower = false;             ///< it makes the whole robot slower by a tenth or more
     std::vector<std::string> breaks; ///< trips that pass without the change and fail with it
     std::vector<std::string> mends;  ///< other trips that fail without it and pass with it
+    CureOverLayouts layouts;         ///< of the first cures of a failed layout, filled in by report_layouts()
 
     /// Whether it can be believed: it passes in every repeat and breaks no other trip.
     bool counts() const { return passes && repeats > 0 && held == repeats && breaks.empty(); }

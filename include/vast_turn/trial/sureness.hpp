@@ -13,16 +13,19 @@ struct ShareBounds {
     double high = 1.0;
 };
 
+/// Standard deviations between which 95 of 100 of a normal distribution lie.
+inline constexpr double deviations_of_95 = 1.959963984540054;
+
 /// The bounds of a share of which `passed` of `runs` came true, by Wilson's score ("Probable inference, the law of
-/// succession, and statistical inference", 1927). `deviations`: 1.96 covers the true share in 95 of 100 cases. Without
+/// succession, and statistical inference", 1927). By default they cover the true share in 95 of 100 cases. Without
 /// runs 0 to 1.
-ShareBounds wilson(std::uint64_t passed, std::uint64_t runs, double deviations = 1.959963984540054);
+ShareBounds wilson(std::uint64_t passed, std::uint64_t runs, double deviations = deviations_of_95);
 
 /// The bounds of a difference of two shares of the same runs: `only_first` of `runs` came true with the first alone,
 /// `only_second` with the second alone. By Agresti and Min ("Simple improved confidence intervals for comparing
 /// matched proportions", 2005): half a run is added to each of the four outcomes.
 ShareBounds difference_of_shares(std::uint64_t only_first, std::uint64_t only_second, std::uint64_t runs,
-                                 double deviations = 1.959963984540054);
+                                 double deviations = deviations_of_95);
 
 /// Wald's sequential test ("Sequential analysis", 1947) of whether runs fail seldom enough: it goes on until it has
 /// decided. It says yes to what fails in `1 - sure` of all runs, or more often, in at most 5 of 100 cases, and no to

@@ -78,7 +78,7 @@ void open_at_corner(LineNet& net, std::size_t number) {
     }
     line.shape = begun_at(line.shape, at);
     line.from = line.to = static_cast<int>(net.knots.size());
-    net.knots.push_back({line.shape.middle.front(), 0.5 * line.shape.usual_width_mm, true});
+    net.knots.push_back({line.shape.middle.front(), 0.5 * line.shape.usual_width_mm, true, {}});
     net.ends.add_knot();
     net.ends.add(line.from, number);
 }
@@ -97,7 +97,7 @@ void split_at_corners(LineNet& net) {
         for (std::size_t at = corner_of(net.lines[i].shape); at != 0; at = corner_of(net.lines[i].shape)) {
             Line& line = net.lines[i];
             const int knot = static_cast<int>(net.knots.size());
-            net.knots.push_back({line.shape.middle[at], 0.5 * line.shape.usual_width_mm, true});
+            net.knots.push_back({line.shape.middle[at], 0.5 * line.shape.usual_width_mm, true, {}});
             Line behind{knot, line.to, part_of(line.shape, at, line.shape.middle.size()), {}, false};
             line.shape = part_of(line.shape, 0, at + 1);
             line.to = knot;

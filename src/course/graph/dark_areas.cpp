@@ -10,6 +10,7 @@
 #include "course/graph/line_judge.hpp"
 #include "course/graph/point_box.hpp"
 #include "course/graph/thinning.hpp"
+#include "course/graph/way_past_area.hpp"
 #include "course/graph/width_histogram.hpp"
 
 namespace vast_turn {
@@ -24,8 +25,9 @@ struct DarkPatch {
 
 /// Where a line comes to an area.
 struct Mouth {
-    Vec2 behind;           ///< the middle of the line a little further on
+    LineMouth behind;      ///< the line a little further on
     std::size_t cells = 0; ///< of the line that touch the area
+    bool passes = false;   ///< it goes on to both sides
 };
 
 /// How far each cell of a box is from the nearest one that was set: by what its neighbours found, in two sweeps
@@ -197,13 +199,13 @@ private:
         return true;
     }
 
-    /// The cells of line that hang together with one and were not reached, within two widths of it.
+    /// The cells of line that hang together with one and were not reached, within three widths of it.
     std::vector<std::size_t> hanging_on(std::size_t first) {
         std::vector<std::size_t> cells{first};
         kind_[first] = Kind::rest;
         for (std::size_t i = 0; i < cells.size(); ++i) {
             each_neighbour(cells[i], [&](std::size_t next) {
-                if (is_rest(next) && length(middle(next) - middle(first)) < 2.0 * line_mm_) {
+                if (is_rest(next) && length(middle(next) - middle(first)) < 3.0 * line_mm_) {
                     kind_[next] = Kind::rest;
                     cells.push_back(next);
                 }
@@ -239,7 +241,16 @@ private:
             std::vector<std::size_t> touching;
             std::copy_if(there.begin(), there.end(), std::back_inserter(touching),
                          [&](std::size_t one) { return touches_area(one); });
-            list.push_back({line_behind(mean_of(touching), there), touching.size()});
+            const Vec2 at = mean_of(touching);
+            const std::vector<LineMouth> leads = lines_round(at, middles(there), line_mm_);
+            if (leads.size() == 2) {
+                const std::vector<std::size_t> own =
+                    strip_along(way_past_area(mask_, leads[0], leads[1], line_mm_), 0.5 * line_mm_ + mask_.cell_mm);
+                std::copy_if(there.begin(), there.end(), std::back_inserter(corners), [&](std::size_t one) {
+                    return length(middle(one) - at) < line_mm_ && !std::binary_search(own.begin(), own.end(), one);
+                });
+            }
+            list.push_back({leads.empty() ? LineMouth{at, {}} : leads.front(), touching.size(), leads.size() == 2});
         };
         for (const std::size_t cell : area.cells) {
             each_neighbour(cell, look_at);
@@ -258,14 +269,11 @@ private:
         return 1.0 / static_cast<double>(cells.size()) * sum;
     }
 
-    /// The middle of the line a little behind its mouth, where it is as wide as it is.
-    Vec2 line_behind(Vec2 at, const std::vector<std::size_t>& cells) const {
-        std::vector<std::size_t> behind;
-        std::copy_if(cells.begin(), cells.end(), std::back_inserter(behind), [&](std::size_t cell) {
-            const double way = length(middle(cell) - at);
-            return way > 0.9 * line_mm_ && way < 1.4 * line_mm_;
-        });
-        return behind.empty() ? at : mean_of(behind);
+    std::vector<Vec2> middles(const std::vector<std::size_t>& cells) const {
+        std::vector<Vec2> list;
+        std::transform(cells.begin(), cells.end(), std::back_inserter(list),
+                       [this](std::size_t cell) { return middle(cell); });
+        return list;
     }
 
     /// Whether it is a strip itself, and no area: then it is a line, whatever the usual width is.
@@ -284,30 +292,28 @@ private:
             return false;
         }
         std::vector<std::size_t> corners;
-        const std::vector<Mouth> there = mouths_of(area, corners);
-        if (there.empty() || there.size() > 2) {
+        std::vector<Mouth> there = mouths_of(area, corners);
+        const bool is_touched = !there.empty();
+        std::erase_if(there, [](const Mouth& mouth) { return mouth.passes; });
+        if (!is_touched || there.size() > 2) {
             return false;
         }
         std::vector<std::size_t> gone = area.cells;
         gone.insert(gone.end(), corners.begin(), corners.end());
         if (there.size() == 2) {
-            const Vec2 from = there[0].behind;
-            const Vec2 to = there[1].behind;
-            const double way = length(to - from);
             // No wider than where it comes out.
             const auto cells = static_cast<double>(std::min(there[0].cells, there[1].cells));
-            const double half = 0.5 * std::min(line_mm_, (cells - 1.5) * mask_.cell_mm);
-            if (way > 0.0) {
-                const Vec2 along = 1.0 / way * (to - from);
-                std::erase_if(gone, [&](std::size_t cell) {
-                    const Vec2 d = middle(cell) - from;
-                    const double s = dot(d, along);
-                    return s >= -mask_.cell_mm && s <= way + mask_.cell_mm && std::abs(cross(along, d)) <= half;
-                });
-            }
+            const double width = std::min(line_mm_, (cells - 1.5) * mask_.cell_mm);
+            const std::vector<Vec2> way = way_past_area(mask_, there[0].behind, there[1].behind, width);
+            const std::vector<std::size_t> strip = strip_along(way, 0.5 * width);
+            std::erase_if(gone, [&](std::size_t cell) { return std::binary_search(strip.begin(), strip.end(), cell); });
+        }
+        if (mask_.off.empty()) {
+            mask_.off.resize(mask_.line.size());
         }
         for (const std::size_t cell : gone) {
             mask_.line[cell] = 0;
+            mask_.off[cell] = true;
             each_neighbour(cell, [&](std::size_t next) { // its soft rim
                 if (mask_.line[next] < half_covered) {
                     mask_.line[next] = 0;
@@ -315,6 +321,27 @@ private:
             });
         }
         return true;
+    }
+
+    /// The cells within half a width of a way, in order.
+    std::vector<std::size_t> strip_along(const std::vector<Vec2>& way, double half) const {
+        std::vector<std::size_t> cells;
+        const int reach = static_cast<int>(half / mask_.cell_mm) + 1;
+        for (const Vec2 p : way) {
+            const int column = static_cast<int>(p.x / mask_.cell_mm + 1.0);
+            const int row = static_cast<int>(p.y / mask_.cell_mm + 1.0);
+            for (int y = std::max(0, row - reach); y <= std::min(mask_.rows - 1, row + reach); ++y) {
+                for (int x = std::max(0, column - reach); x <= std::min(mask_.columns - 1, column + reach); ++x) {
+                    const Vec2 d = mask_.middle(x, y) - p;
+                    if (dot(d, d) <= half * half) {
+                        cells.push_back(mask_.index(x, y));
+                    }
+                }
+            }
+        }
+        std::sort(cells.begin(), cells.end());
+        cells.erase(std::unique(cells.begin(), cells.end()), cells.end());
+        return cells;
     }
 
     LineMask& mask_;

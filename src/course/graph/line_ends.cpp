@@ -53,9 +53,9 @@ public:
                        length(p - knots_[static_cast<std::size_t>(line.to)].at) < off;
             });
         }
-        std::vector<Vec2> path = lead_in(line, inner, true, end_from);
+        std::vector<Vec2> path = lead_in(number, inner, true, end_from);
         path.insert(path.end(), inner.begin(), inner.end());
-        std::vector<Vec2> out = lead_in(line, inner, false, end_to);
+        std::vector<Vec2> out = lead_in(number, inner, false, end_to);
         path.insert(path.end(), out.rbegin(), out.rend());
         if (path.size() < 2) {
             path = {middle.front(), middle.back()};
@@ -92,9 +92,11 @@ private:
     }
 
     /// The way from a line's end or junction to the first of its sound points, that one left out.
-    std::vector<Vec2> lead_in(const Line& line, const std::vector<Vec2>& inner, bool begins, bool is_end) const {
+    std::vector<Vec2> lead_in(std::size_t number, const std::vector<Vec2>& inner, bool begins, bool is_end) const {
+        const Line& line = lines_[number];
         const Vec2 rough = begins ? line.shape.middle.front() : line.shape.middle.back();
-        const Vec2 knot = knots_[static_cast<std::size_t>(begins ? line.from : line.to)].at;
+        const Knot& led_to = knots_[static_cast<std::size_t>(begins ? line.from : line.to)];
+        const Vec2 knot = led_to.at;
         const auto reach = static_cast<std::size_t>(std::max(14.0, 0.7 * line.shape.usual_width_mm));
         std::vector<Vec2> away; // from where it is sound
         for (std::size_t i = 0; i < std::min(inner.size(), reach); ++i) {
@@ -110,6 +112,11 @@ private:
             return {rough + way_to_rim(mask_, rough, along, 2.0 * line.shape.usual_width_mm) * along};
         }
         const FittedArm arm = fit_arm(away, 0.05);
+        for (const KnotArc& arc : led_to.arcs) {
+            if (!is_end && arc.line == number) {
+                return along_arc(knot, arc, arm);
+            }
+        }
         return is_end ? to_rim(arm, line.shape.usual_width_mm) : arc_to(arm, knot);
     }
 
@@ -147,6 +154,34 @@ private:
         const double shift = 0.5 * (one - other);
         const bool whole = std::abs(one + other - width) < 0.05 * width && std::abs(shift) < 0.2 * width;
         return whole ? p + shift * across : p;
+    }
+
+    /// From a knot along the arc that is known to begin there, as far as it turns into the arm's direction.
+    static std::vector<Vec2> along_arc(Vec2 knot, const KnotArc& arc, const FittedArm& arm) {
+        const Vec2 from = knot - arc.middle;
+        const Vec2 outwards = 1.0 / length(arm.heading(0.0)) * arm.heading(0.0);
+        const double sign = cross(from, arm.at - knot) > 0.0 ? 1.0 : -1.0; // round which way
+        const Vec2 begins = sign / arc.radius_mm * Vec2{-from.y, from.x};
+        const double turn = std::atan2(sign * cross(begins, outwards), dot(begins, outwards));
+        std::vector<Vec2> out{knot};
+        constexpr double step = 2.0;
+        const auto steps = static_cast<int>(std::max(0.0, turn) * arc.radius_mm / step);
+        for (int i = 1; i <= steps; ++i) {
+            const double by = sign * turn * i / steps;
+            out.push_back(arc.middle + Vec2{from.x * std::cos(by) - from.y * std::sin(by),
+                                            from.x * std::sin(by) + from.y * std::cos(by)});
+        }
+        // What the rim and the arm differ by is bent in evenly, so that no corner comes of it.
+        const Vec2 left{outwards.y, -outwards.x};
+        const double aside = dot(arm.at - out.back(), left);
+        for (int i = 1; i <= steps; ++i) {
+            const double part = static_cast<double>(i) / steps;
+            out[static_cast<std::size_t>(i)] = out[static_cast<std::size_t>(i)] + (part * part * aside) * left;
+        }
+        while (out.size() > 1 && dot(arm.at - out.back(), outwards) < 0.5 * step) {
+            out.pop_back(); // the arm is still on the arc
+        }
+        return out;
     }
 
     /// Along the circle that leaves the arm in its direction and comes to a point, from there; straight where that

@@ -175,6 +175,13 @@ void clear_regions(LineMask& mask, const Course& course) {
 
 } // namespace
 
+bool LineMask::was_taken_off(Vec2 p) const {
+    const double x = std::floor(p.x / cell_mm + 1.0);
+    const double y = std::floor(p.y / cell_mm + 1.0);
+    return !off.empty() && x >= 0.0 && y >= 0.0 && x < columns && y < rows &&
+           off[index(static_cast<int>(x), static_cast<int>(y))];
+}
+
 double LineMask::at(Vec2 p) const {
     const double x = p.x / cell_mm + 0.5;
     const double y = p.y / cell_mm + 0.5;

@@ -26,10 +26,13 @@ struct LineMask {
     double cell_mm = 1.0;
     std::vector<std::uint8_t> line; ///< 0..255: how much of the cell is line; 255 under a cover too
     std::vector<Cover> covers;
+    std::vector<bool> off; ///< cells of dark areas that were taken off; empty as long as there were none
 
     std::size_t index(int column, int row) const {
         return static_cast<std::size_t>(row) * static_cast<std::size_t>(columns) + static_cast<std::size_t>(column);
     }
+
+    bool was_taken_off(Vec2 p) const;
 
     /// Part 0..1 that is line at a point, interpolated between the middles of cells; 0 beyond.
     double at(Vec2 p) const;

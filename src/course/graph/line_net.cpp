@@ -8,11 +8,13 @@
 #include <fmt/format.h>
 
 #include "course/graph/corner_split.hpp"
+#include "course/graph/fillet_fork.hpp"
 #include "course/graph/junction_fit.hpp"
 #include "course/graph/line_ends.hpp"
 #include "course/graph/line_join.hpp"
 #include "course/graph/line_judge.hpp"
 #include "course/graph/line_letters.hpp"
+#include "course/graph/one_rim.hpp"
 #include "course/graph/short_pieces.hpp"
 #include "course/graph/side_arm.hpp"
 #include "course/graph/tangent_fork.hpp"
@@ -48,6 +50,11 @@ public:
         join_corners(net_);
         take_off_holes();
         join_corners(net_); // what met at a hole
+        for (Line& line : lines_) {
+            if (!line.gone && !course_.drawing.empty()) {
+                pass_by_blots(mask_, line.shape.middle, line.shape.usual_width_mm);
+            }
+        }
         if (!course_.drawing.empty()) {
             take_out_letters(net_, mask_, course_, options_);
         }
@@ -274,22 +281,38 @@ private:
         return (through(0, 0) && through(1, 1)) || (through(0, 1) && through(1, 0));
     }
 
-    /// Where an arc leaves a straight line at a fork without a corner.
-    std::optional<Vec2> touching_point(int knot) const {
-        const std::vector<Tip> here = tips(knot);
-        if (here.size() != 3) {
-            return std::nullopt;
-        }
-        std::vector<std::vector<Vec2>> long_arms;
-        double width = 0.0;
+    /// What comes to a knot, far out.
+    std::vector<std::vector<Vec2>> long_arms(const std::vector<Tip>& here) const {
+        std::vector<std::vector<Vec2>> list;
         for (const Tip& tip : here) {
-            const double own = lines_[tip.line].shape.usual_width_mm;
             constexpr double least_mm = 60.0;
             constexpr double most_mm = 260.0;
-            width = std::max(width, own);
-            long_arms.push_back(sound_part(net_, tip, std::clamp(6.0 * own, least_mm, most_mm)));
+            const double own = lines_[tip.line].shape.usual_width_mm;
+            list.push_back(sound_part(net_, tip, std::clamp(6.0 * own, least_mm, most_mm)));
         }
-        return tangent_point(long_arms, width);
+        return list;
+    }
+
+    /// Where an arc leaves a straight line at a fork without a corner.
+    void place_touching_arc(Knot& knot, const std::vector<Tip>& here, const std::vector<ForkArm>& arms) const {
+        if (here.size() != 3) {
+            return;
+        }
+        double width = 0.0;
+        for (const Tip& tip : here) {
+            width = std::max(width, lines_[tip.line].shape.usual_width_mm);
+        }
+        const std::vector<std::vector<Vec2>> far = long_arms(here);
+        if (const std::optional<Vec2> at = tangent_point(far, width)) {
+            knot.at = *at;
+        } else if (arms.size() == here.size()) {
+            if (const std::optional<FilletFork> fork = fillet_fork(mask_, arms, far)) {
+                knot.at = fork->at;
+                for (const FilletFork::Arc& arc : fork->arcs) {
+                    knot.arcs.push_back({arc.middle, arc.radius_mm, here[arc.arm].line});
+                }
+            }
+        }
     }
 
     void place_knots() {
@@ -302,12 +325,17 @@ private:
                 const double reach = 12.0 * knots_[k].half_width_mm;
                 knots_[k].at = meeting_point(fits_of(all), knots_[k].at, reach);
             }
+            const std::vector<Tip> here = tips(static_cast<int>(k));
             std::optional<Vec2> exact;
-            if (all.size() == tips(static_cast<int>(k)).size()) {
+            if (all.size() == here.size()) {
                 exact = side_arm_point(mask_, all, knots_[k].at);
             }
-            exact = exact ? exact : touching_point(static_cast<int>(k));
-            knots_[k].at = exact.value_or(knots_[k].at);
+            knots_[k].arcs.clear();
+            if (exact) {
+                knots_[k].at = *exact;
+            } else {
+                place_touching_arc(knots_[k], here, all);
+            }
         }
     }
 

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <utility>
 
+#include "course/graph/one_rim.hpp"
 #include "course/graph/skeleton_graph.hpp"
 
 namespace vast_turn {
@@ -189,20 +190,25 @@ double way_to_rim(const LineMask& mask, Vec2 from, Vec2 along, double most) {
     return most;
 }
 
+Rims rims_at(const LineMask& mask, const std::vector<Vec2>& middle, std::size_t i, bool closed) {
+    constexpr double widest = 80.0;
+    const Vec2 along = heading_at(middle, i, closed);
+    const Vec2 across{-along.y, along.x};
+    return {across, way_to_rim(mask, middle[i], across, widest), way_to_rim(mask, middle[i], -1.0 * across, widest)};
+}
+
 LineShape measured(const LineMask& mask, const std::vector<Vec2>& rough, bool closed) {
     LineShape shape;
     shape.middle = resampled(smoothed(rough, 5, closed), point_step_mm);
-    constexpr double widest = 80.0;
+    const std::vector<Vec2> rough_middle = shape.middle;
     std::vector<Vec2> moved = shape.middle;
     std::vector<double> shift(shape.middle.size());
+    std::vector<Rims> rims;
     for (std::size_t i = 0; i < shape.middle.size(); ++i) {
-        const Vec2 along = heading_at(shape.middle, i, closed);
-        const Vec2 across{-along.y, along.x};
-        const double one = way_to_rim(mask, shape.middle[i], across, widest);
-        const double other = way_to_rim(mask, shape.middle[i], -1.0 * across, widest);
-        shape.width_mm.push_back(one + other);
-        shift[i] = 0.5 * (one - other);
-        moved[i] = shape.middle[i] + shift[i] * across;
+        rims.push_back(rims_at(mask, shape.middle, i, closed));
+        shape.width_mm.push_back(rims[i].one + rims[i].other);
+        shift[i] = 0.5 * (rims[i].one - rims[i].other);
+        moved[i] = shape.middle[i] + shift[i] * rims[i].across;
     }
     shape.usual_width_mm = median(shape.width_mm);
     for (std::size_t i = 0; i < moved.size(); ++i) { // at a junction the profile is that of another line
@@ -210,6 +216,7 @@ LineShape measured(const LineMask& mask, const std::vector<Vec2>& rough, bool cl
             shape.width_mm[i] < 1.25 * shape.usual_width_mm && std::abs(shift[i]) < 0.3 * shape.usual_width_mm;
         shape.middle[i] = sound ? moved[i] : shape.middle[i];
     }
+    follow_own_rim(mask, rough_middle, rims, shape);
     shape.middle = smoothed(shape.middle, 2, closed);
     return shape;
 }

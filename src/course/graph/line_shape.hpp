@@ -2,6 +2,7 @@
 
 /// The exact middle and width of a line, from a rough one.
 
+#include <cstddef>
 #include <optional>
 #include <vector>
 
@@ -14,6 +15,16 @@ struct LineShape {
     std::vector<double> width_mm; ///< at each point, across the line
     double usual_width_mm = 0.0;  ///< median
 };
+
+/// How far both rims are from a point of a line's middle, mm.
+struct Rims {
+    Vec2 across;      ///< of length 1, to the first of them
+    double one = 0.0; ///< that way, at most 80
+    double other = 0.0;
+};
+
+/// Across the way of points about 2 mm apart; of a closed one the last is the first.
+Rims rims_at(const LineMask& mask, const std::vector<Vec2>& middle, std::size_t i, bool closed);
 
 /// Smooths a skeleton's path and moves each point to the middle of the profile across.
 LineShape measured(const LineMask& mask, const std::vector<Vec2>& rough, bool closed);

@@ -105,6 +105,10 @@ private:
 
     /// How far the middle of a line tells nothing of its bends, mm: where others join, or where it is cut.
     std::size_t led_to(int knot, const Line& line) const {
+        const std::vector<KnotArc>& arcs = net_.knots[static_cast<std::size_t>(knot)].arcs;
+        if (std::any_of(arcs.begin(), arcs.end(), [&](const KnotArc& a) { return &net_.lines[a.line] == &line; })) {
+            return 0;
+        }
         const bool loose = net_.tips(knot).size() == 1;
         return static_cast<std::size_t>((loose ? 0.6 : 1.2) * line.shape.usual_width_mm);
     }

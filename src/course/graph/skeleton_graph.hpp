@@ -3,6 +3,7 @@
 /// The skeleton as nodes and branches, not yet refined.
 
 #include <algorithm>
+#include <cstddef>
 #include <vector>
 
 #include "course/graph/thinning.hpp"
@@ -17,10 +18,18 @@ struct Branch {
     bool gone = false;
 };
 
+/// An arc by which a line begins at a knot.
+struct KnotArc {
+    Vec2 middle;
+    double radius_mm = 0.0;
+    std::size_t line = 0;
+};
+
 struct Knot {
     Vec2 at;
     double half_width_mm = 0.0; ///< of the line there
     bool corner = false;        ///< a spur was taken off
+    std::vector<KnotArc> arcs;  ///< where they are known
 };
 
 /// Which items (branches, lines) may end at each knot, so that nobody looks through all of them. It only grows: whoever

@@ -5,6 +5,7 @@
 #include <cstddef>
 
 #include "course/graph/junction_fit.hpp"
+#include "course/graph/touching_circle.hpp"
 
 namespace vast_turn {
 
@@ -61,30 +62,6 @@ std::optional<StraightArm> straight_begin(const std::vector<Vec2>& points) {
     return std::nullopt;
 }
 
-/// A circle that touches a line.
-struct CircleTouch {
-    double at_mm = 0.0;     ///< along the line
-    double radius_mm = 0.0; ///< positive to one side, negative to the other
-    double off_mm = 1e9;    ///< root of the mean square of the points off it
-};
-
-/// Of the circles that touch the x axis at a point the one nearest to some points.
-CircleTouch circle_at(const std::vector<Vec2>& points, double at_mm) {
-    double up = 0.0, down = 0.0;
-    for (const Vec2 p : points) {
-        const double x = p.x - at_mm;
-        up += p.y * (x * x + p.y * p.y);
-        down += 2.0 * p.y * p.y;
-    }
-    CircleTouch touch{at_mm, up / std::max(1e-9, down), 0.0};
-    for (const Vec2 p : points) {
-        const double off = length(p - Vec2{at_mm, touch.radius_mm}) - std::abs(touch.radius_mm);
-        touch.off_mm += off * off / static_cast<double>(points.size());
-    }
-    touch.off_mm = std::sqrt(touch.off_mm);
-    return touch;
-}
-
 /// The circle through an arm that touches the line of another; nothing when there is none.
 std::optional<CircleTouch> touch_of(const StraightArm& line, const std::vector<Vec2>& arm) {
     for (const double part : {1.0, 0.6, 0.35}) {
@@ -97,19 +74,7 @@ std::optional<CircleTouch> touch_of(const StraightArm& line, const std::vector<V
         for (std::size_t i = 0; i < count; ++i) {
             points.push_back({-dot(arm[i] - line.at, line.along), cross(line.along, arm[i] - line.at)});
         }
-        CircleTouch best;
-        constexpr int tries = 105; // to each side, 4 mm apart
-        for (int k = -tries; k <= tries; ++k) {
-            const CircleTouch one = circle_at(points, points.front().x + 4.0 * k);
-            best = one.off_mm < best.off_mm ? one : best;
-        }
-        double step = 2.0;
-        for (int halved = 0; halved < 6; ++halved, step *= 0.5) {
-            for (const double side : {-step, step}) {
-                const CircleTouch one = circle_at(points, best.at_mm + side);
-                best = one.off_mm < best.off_mm ? one : best;
-            }
-        }
+        const CircleTouch best = touching_circle(points);
         constexpr double widest_mm = 3000.0;
         constexpr double least_mm = 15.0;
         // An arm that comes to an ordinary fork is no circle that touches: the parabola of its own fits it better.

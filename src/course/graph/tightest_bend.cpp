@@ -119,6 +119,7 @@ public:
         for (std::size_t i = 0; i < path.size(); ++i) {
             bridged_before_.push_back(bridged_before_.back() + (bridged[i] ? 1U : 0U));
         }
+        error_mm_ = roughness(path);
     }
 
     Bend run() {
@@ -141,6 +142,25 @@ public:
     }
 
 private:
+    /// The error of the points, root mean square, as far as it shows: by third differences over 6 mm, in which a bend
+    /// that changes slowly leaves next to nothing; their median, since a few places are corners.
+    static double roughness(const std::vector<Vec2>& path) {
+        constexpr std::size_t third = 3;
+        std::vector<double> list;
+        for (std::size_t i = 3 * third; i + 3 * third < path.size(); i += third) {
+            list.push_back(
+                length(path[i + 3 * third] - 3.0 * path[i + third] + 3.0 * path[i - third] - path[i - 3 * third]));
+        }
+        if (list.size() < 8) {
+            return usual_mm;
+        }
+        const auto middle = list.begin() + static_cast<std::ptrdiff_t>(list.size() / 2);
+        std::nth_element(list.begin(), middle, list.end());
+        constexpr double of_median =
+            0.6745 * 4.4721; // of a normal distribution; the differences have 20 times its variance
+        return std::clamp(*middle / of_median, best_mm, usual_mm);
+    }
+
     bool is_line(std::size_t from, std::size_t to) const { return bridged_before_[to + 1] == bridged_before_[from]; }
 
     /// Whether the middle of a way stands off its chord as far as 0.4 of what a bend of that radius would make it:
@@ -183,39 +203,53 @@ private:
         }
     }
 
-    /// The circle on which as much as possible of the line round a place lies, and its middle or where the line bends
-    /// tighter still; marks what lies on it.
-    Bent on_circle(const Bent& place, std::size_t reach, std::vector<bool>& seen) const {
+    /// A way on a circle.
+    struct Arc {
+        std::size_t from;
+        std::size_t to;
+        double radius_mm;
+    };
+
+    /// As much as possible of the line round a place that lies on a circle, by points of an error; on the parabola of
+    /// the place where that is none.
+    Arc arc_round(const Bent& place, std::size_t reach, double error_mm) const {
         constexpr std::size_t most_way = 500;
         CircleFit fit(path_[place.at]);
-        std::size_t from = place.at - reach;
-        std::size_t to = place.at + reach;
-        for (std::size_t i = from; i <= to; ++i) {
+        Arc arc{place.at - reach, place.at + reach, place.radius_mm};
+        for (std::size_t i = arc.from; i <= arc.to; ++i) {
             if (!bridged_[i]) {
                 fit.add(path_[i]);
             }
         }
-        std::optional<CircleFit::Circle> circle = fit.solved();
-        double radius = place.radius_mm;
-        if (circle && circle->off_mm <= most_off(from, to, circle->radius_mm)) {
-            radius = circle->radius_mm;
+        const std::optional<CircleFit::Circle> circle = fit.solved();
+        if (circle && circle->off_mm <= most_off(arc.from, arc.to, circle->radius_mm, error_mm)) {
+            arc.radius_mm = circle->radius_mm;
             bool before = true;
             bool behind = true;
             while (before || behind) {
-                before = before && from > led_.begin && place.at - from < most_way &&
-                         grows(fit, from - 1, from - 1, to, radius);
-                from -= before ? 1 : 0;
-                behind = behind && to + 1 + led_.end < path_.size() && to - place.at < most_way &&
-                         grows(fit, to + 1, from, to + 1, radius);
-                to += behind ? 1 : 0;
+                before = before && arc.from > led_.begin && place.at - arc.from < most_way &&
+                         grows(fit, arc.from - 1, {arc.from - 1, arc.to, 0.0}, error_mm, arc.radius_mm);
+                arc.from -= before ? 1 : 0;
+                behind = behind && arc.to + 1 + led_.end < path_.size() && arc.to - place.at < most_way &&
+                         grows(fit, arc.to + 1, {arc.from, arc.to + 1, 0.0}, error_mm, arc.radius_mm);
+                arc.to += behind ? 1 : 0;
             }
         }
+        return arc;
+    }
+
+    /// Round a place: the circle, and its middle or where the line bends tighter still; marks what lies on it.
+    Bent on_circle(const Bent& place, std::size_t reach, std::vector<bool>& seen) const {
+        const auto [from, to, radius] = arc_round(place, reach, error_mm_);
         Bent bent = peak_within(from, to, radius, reach);
-        bent.radius_mm = std::min(bent.radius_mm, tightest_at_end(from, to));
+        const Arc rough = arc_round(place, reach, usual_mm);
+        bent.radius_mm = std::min(bent.radius_mm, tightest_at_end(rough.from, rough.to));
         // A circle much larger than the parabola holds more than the bend. How much is believed grows with the way that
         // lies on it: of a way hardly longer than the parabola's nothing, and on mixed courses the parabola at the
         // tightest of many places is too tight by up to a seventh.
-        const double too_tight = 2 * (to - from) < 7 * reach ? 1.0 : to - from < 6 * reach ? 1.1 : 1.3;
+        const double too_tight = 2 * (rough.to - rough.from) < 7 * reach ? 1.0
+                                 : rough.to - rough.from < 6 * reach     ? 1.1
+                                                                         : 1.3;
         bent.radius_mm = std::min(bent.radius_mm, too_tight * place.radius_mm);
         std::fill(seen.begin() + static_cast<std::ptrdiff_t>(from), seen.begin() + static_cast<std::ptrdiff_t>(to) + 1,
                   true);
@@ -246,10 +280,9 @@ private:
                 tightest = {circle->radius_mm, i + part / 2};
             }
         }
-        // Of a way so long a twentieth of a millimetre makes that part of the radius; twice that is no chance.
-        constexpr double error_mm = 0.05;
+        // Of a way so long the error of its points makes that part of the radius; twice that is no chance.
         const double length_mm = static_cast<double>(part);
-        const double noise = std::max(0.02, 2.0 * error_mm * 8.0 * radius_mm / (length_mm * length_mm));
+        const double noise = std::max(0.02, 2.0 * error_mm_ * 8.0 * radius_mm / (length_mm * length_mm));
         if (radius_mm < (1.0 + noise) * tightest.radius_mm) {
             return whole;
         }
@@ -296,24 +329,22 @@ private:
     }
 
     /// How far points may be off, root mean square: little beside the rise of the arc, since what does not belong to it
-    /// bends the circle by about that part; but not less than the eye's own error.
-    static double most_off(std::size_t from, std::size_t to, double radius_mm) {
-        constexpr double own_mm = 0.12;
-        constexpr double most_mm = 0.2;
+    /// bends the circle by about that part; but not less than their own error.
+    static double most_off(std::size_t from, std::size_t to, double radius_mm, double error_mm) {
         constexpr double part = 0.03;
         const double way = static_cast<double>(to - from);
-        return std::clamp(part * way * way / (8.0 * radius_mm), own_mm, most_mm);
+        return std::clamp(part * way * way / (8.0 * radius_mm), 2.4 * error_mm, 4.0 * error_mm);
     }
 
     /// Takes a point in when the circle still fits.
-    bool grows(CircleFit& fit, std::size_t i, std::size_t from, std::size_t to, double& radius) const {
+    bool grows(CircleFit& fit, std::size_t i, const Arc& way, double error_mm, double& radius) const {
         if (bridged_[i]) {
             return true;
         }
         CircleFit with = fit;
         with.add(path_[i]);
         const std::optional<CircleFit::Circle> circle = with.solved();
-        if (!circle || circle->off_mm > most_off(from, to, circle->radius_mm)) {
+        if (!circle || circle->off_mm > most_off(way.from, way.to, circle->radius_mm, error_mm)) {
             return false;
         }
         fit = with;
@@ -321,10 +352,14 @@ private:
         return true;
     }
 
+    static constexpr double best_mm = 0.015;
+    static constexpr double usual_mm = 0.05;
+
     const std::vector<Vec2>& path_;
     const std::vector<bool>& bridged_;
     Led led_;
     std::vector<std::size_t> bridged_before_; ///< how many points before each are
+    double error_mm_ = 0.0;
 };
 
 } // namespace

@@ -1,5 +1,9 @@
 #include "formats/read/drawing_keys.hpp"
 
+#include <algorithm>
+#include <string>
+#include <vector>
+
 #include <fmt/format.h>
 
 namespace vast_turn {
@@ -44,6 +48,13 @@ std::optional<Area> board_on_drawing(TomlTable& root, bool& is_page) {
         return std::nullopt;
     }
     return area;
+}
+
+std::optional<PageBox> page_box_of(TomlTable& root) {
+    static const std::vector<std::string> names{"crop", "media", "bleed", "trim", "art"}; // as PageBox has them
+    const std::string said = root.one_of("page_box", names);
+    const auto found = std::find(names.begin(), names.end(), said);
+    return found == names.end() ? std::nullopt : std::optional(static_cast<PageBox>(found - names.begin()));
 }
 
 /// `corners = [{ px = [..], mm = [..] }, ...]`, four of them.
@@ -111,10 +122,14 @@ DrawingKeys read_drawing_keys(TomlTable& root, bool has_drawing) {
     if (root.has("page")) {
         keys.page = root.whole("page", {1.0, 100000.0});
     }
+    if (root.has("page_box")) {
+        keys.page_box = page_box_of(root);
+    }
     if (root.has("even_light")) {
         keys.even_light = root.flag("even_light", false);
     }
-    for (const char* key : {"mm_per_px", "measured", "board", "page", "corners", "lens_bow", "even_light"}) {
+    for (const char* key :
+         {"mm_per_px", "measured", "board", "page", "page_box", "corners", "lens_bow", "even_light"}) {
         if (!has_drawing && root.has(key)) {
             root.fault(key, "there is no drawing that this could be about", "write drawing = \"name.png\"");
         }

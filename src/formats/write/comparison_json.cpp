@@ -4,7 +4,7 @@
 
 namespace vast_turn {
 
-std::string comparison_json(const std::vector<TripCase>& cases, const std::vector<PilotFigures>& all) {
+std::string comparison_json(const std::vector<TripCase>& cases, const std::vector<PilotFigures>& all, int layouts) {
     const auto spread = [](const Spread& s) {
         return Json{{"mean", rounded(s.mean, 1e4)}, {"deviation", rounded(s.deviation, 1e4)}};
     };
@@ -15,7 +15,7 @@ std::string comparison_json(const std::vector<TripCase>& cases, const std::vecto
             const CaseFigures& figures = one.cases[i];
             trips.push_back({{"trip", cases[i].trip.name},
                              {"start", cases[i].trip.from},
-                             {"variant", cases[i].scene->course().variant},
+                             {"variant", layouts > 0 ? Json(nullptr) : Json(cases[i].scene->course().variant)},
                              {"runs", figures.runs},
                              {"passed", figures.passed},
                              {"gained", figures.against.gained},
@@ -39,7 +39,11 @@ std::string comparison_json(const std::vector<TripCase>& cases, const std::vecto
                          {"better", {one.against.better.low, one.against.better.high}},
                          {"trips", trips}});
     }
-    return written({{"plans", plans}});
+    Json json = {{"plans", plans}};
+    if (layouts > 0) {
+        json["layouts"] = layouts;
+    }
+    return written(json);
 }
 
 } // namespace vast_turn

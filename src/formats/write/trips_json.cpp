@@ -121,6 +121,10 @@ Json cures_json(const std::vector<Cure>& cures) {
                         {"slower", cure.slower},
                         {"breaks", cure.breaks},
                         {"mends", cure.mends}});
+        if (cure.layouts.taken > 0) {
+            list.back()["layouts_held"] = cure.layouts.held;
+            list.back()["layouts_held_without"] = cure.layouts.before;
+        }
     }
     return list;
 }

@@ -30,6 +30,10 @@ struct CornerOfPicture {
     Vec2 mm; ///< on the board
 };
 
+/// A box of a PDF's page (ISO 32000-1, 14.11.2): what a viewer shows, the sheet, what is left of it when it is bound,
+/// when it is cut, and its content.
+enum class PageBox : std::uint8_t { crop, media, bleed, trim, art };
+
 /// What the course file says about its drawing. Of its scale the first that is given holds; a picture needs one of
 /// them, an SVG one when it has no physical units.
 struct DrawingKeys {
@@ -39,6 +43,7 @@ struct DrawingKeys {
     std::optional<Area> board;                ///< which part of it is the board, in its units; all of it
     bool is_page = false;                     ///< it was said that the board is all of it: no outline is looked for
     std::optional<int> page;                  ///< of a PDF, from 1; the first
+    std::optional<PageBox> page_box;          ///< what of that page; its crop box
     std::vector<CornerOfPicture> corners;     ///< of a picture taken at a slant: four, or none
     std::optional<double> lens_bow;           ///< of such a picture, see docs/files.md; found when not given
     std::optional<bool> even_light;           ///< of a picture; when not given, uneven light is left and told

@@ -1,0 +1,193 @@
+#include "course/graph/one_rim.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <cstddef>
+#include <cstdint>
+#include <iterator>
+#include <utility>
+
+namespace vast_turn {
+
+namespace {
+
+/// Whether a dark area was taken off right behind a rim.
+bool is_spoilt(const LineMask& mask, Vec2 rim, Vec2 outwards) {
+    constexpr double behind_mm[] = {0.5, 1.5, 2.5};
+    return std::any_of(std::begin(behind_mm), std::end(behind_mm),
+                       [&](double mm) { return mask.was_taken_off(rim + mm * outwards); });
+}
+
+class RimFollower {
+public:
+    RimFollower(const LineMask& mask, const std::vector<Vec2>& rough, const std::vector<Rims>& rims, LineShape& shape)
+        : mask_(mask), rough_(rough), rims_(rims), shape_(shape), half_(0.5 * shape.usual_width_mm),
+          by_(rough.size(), By::both) {}
+
+    void beside_areas() {
+        for (std::size_t i = 0; !mask_.off.empty() && i < rough_.size(); ++i) {
+            const Rims& rims = rims_[i];
+            const bool one = is_spoilt(mask_, rough_[i] + rims.one * rims.across, rims.across);
+            const bool other = is_spoilt(mask_, rough_[i] - rims.other * rims.across, -1.0 * rims.across);
+            if (one != other) {
+                const By by = one ? By::other : By::one;
+                constexpr double most = 1.5; // half widths that thinning may have led it aside
+                if (length(middle_by(by, i) - rough_[i]) < most * half_) {
+                    take(i, by);
+                }
+            }
+        }
+    }
+
+    /// Stretches in which the line is wider than it is, between sound ones.
+    bool beside_blots() {
+        bool any = false;
+        const std::size_t n = rough_.size();
+        const auto far = static_cast<std::size_t>(1.5 * half_); // points: from a junction on, 3 widths
+        for (std::size_t i = far + lead; i + far + lead < n; ++i) {
+            if (!is_wide(i, 0.12, 0.8)) {
+                continue;
+            }
+            std::size_t from = i;
+            std::size_t to = i;
+            while (from > 0 && is_wide(from - 1, 0.02, 0.3)) {
+                --from;
+            }
+            while (to + 1 < n && is_wide(to + 1, 0.02, 0.3)) {
+                ++to;
+            }
+            const auto longest = static_cast<std::size_t>(4.0 * half_ + 10.0); // points: eight widths
+            if (from >= far + lead && to + far + lead < n && to - from < longest) {
+                any = smoother_side(from, to) || any;
+            }
+            i = to;
+        }
+        return any;
+    }
+
+    /// Once more from where the middle is now: beside a blot thinning leads it askew, and what is looked at across it
+    /// is no profile.
+    void look_again() {
+        constexpr std::size_t reach = 4;
+        constexpr int times = 2;
+        for (int k = 0; k < times; ++k) {
+            const std::vector<Vec2> before = shape_.middle;
+            for (std::size_t i = reach; i + reach < before.size(); ++i) {
+                if (by_[i] == By::both) {
+                    continue;
+                }
+                Vec2 first;
+                Vec2 last;
+                for (std::size_t n = 1; n <= reach; ++n) {
+                    first = first + before[i - n];
+                    last = last + before[i + n];
+                }
+                const Vec2 d = last - first;
+                const Vec2 along = 1.0 / std::max(1e-9, length(d)) * d;
+                const Vec2 across{-along.y, along.x}; // as Rims have it
+                const Vec2 out = by_[i] == By::one ? across : -1.0 * across;
+                const double most = 4.0 * half_;
+                const double to_rim = way_to_rim(mask_, before[i], out, most);
+                if (to_rim > 0.0 && to_rim < most) {
+                    shape_.middle[i] = before[i] + (to_rim - half_) * out;
+                }
+            }
+        }
+    }
+
+private:
+    enum class By : std::uint8_t { both, one, other };
+
+    static constexpr std::size_t lead = 6; ///< points that tell how a line comes to a blot
+
+    Vec2 middle_by(By by, std::size_t i) const {
+        return by == By::one ? rough_[i] + (rims_[i].one - half_) * rims_[i].across
+                             : rough_[i] - (rims_[i].other - half_) * rims_[i].across;
+    }
+
+    bool is_wide(std::size_t i, double part, double mm) const {
+        return shape_.width_mm[i] > (1.0 + part) * shape_.usual_width_mm + mm;
+    }
+
+    void take(std::size_t i, By by) {
+        by_[i] = by;
+        shape_.middle[i] = middle_by(by, i);
+        shape_.width_mm[i] = shape_.usual_width_mm;
+    }
+
+    /// Root mean square, and largest, of how far points are from the curve by which the line goes on over them.
+    struct Off {
+        double mean = 0.0;
+        double most = 0.0;
+    };
+
+    Off off_curve(std::size_t from, std::size_t to, By by) const {
+        const Vec2 a = shape_.middle[from - 1];
+        const Vec2 b = shape_.middle[to + 1];
+        const double chord = length(b - a);
+        const auto heading = [&](std::size_t first, std::size_t last) {
+            const Vec2 d = shape_.middle[last] - shape_.middle[first];
+            return chord / std::max(1e-9, length(d)) * d;
+        };
+        const Vec2 da = heading(from - lead, from - 1);
+        const Vec2 db = heading(to + 1, to + lead);
+        Off off;
+        for (std::size_t i = from; i <= to; ++i) {
+            const double t = static_cast<double>(i - from + 1) / static_cast<double>(to - from + 2);
+            const double s = 1.0 - t;
+            const Vec2 there = (s * s * (1.0 + 2.0 * t)) * a + (t * s * s) * da + (t * t * (3.0 - 2.0 * t)) * b -
+                               (t * t * s) * db; // Hermite's
+            const double d = std::abs(dot(middle_by(by, i) - there, rims_[i].across));
+            off.mean += d * d / static_cast<double>(to - from + 1);
+            off.most = std::max(off.most, d);
+        }
+        off.mean = std::sqrt(off.mean);
+        return off;
+    }
+
+    bool smoother_side(std::size_t from, std::size_t to) {
+        const Off one = off_curve(from, to, By::one);
+        const Off other = off_curve(from, to, By::other);
+        const bool is_one = one.mean < other.mean;
+        const Off& own = is_one ? one : other;
+        if (own.mean > 0.5 * (is_one ? other : one).mean || own.most > 0.3 * half_ + 0.5) {
+            return false; // on both its sides, or not to be told
+        }
+        for (std::size_t i = from; i <= to; ++i) {
+            take(i, is_one ? By::one : By::other);
+        }
+        return true;
+    }
+
+    const LineMask& mask_;
+    const std::vector<Vec2>& rough_;
+    const std::vector<Rims>& rims_;
+    LineShape& shape_;
+    double half_;
+    std::vector<By> by_; ///< which rim each point was put by
+};
+
+} // namespace
+
+void follow_own_rim(const LineMask& mask, const std::vector<Vec2>& rough, const std::vector<Rims>& rims,
+                    LineShape& shape) {
+    RimFollower follower(mask, rough, rims, shape);
+    follower.beside_areas();
+    follower.look_again();
+}
+
+void pass_by_blots(const LineMask& mask, std::vector<Vec2>& middle, double usual_width_mm) {
+    LineShape shape{middle, {}, usual_width_mm};
+    std::vector<Rims> rims;
+    for (std::size_t i = 0; i < middle.size(); ++i) {
+        rims.push_back(rims_at(mask, middle, i, false));
+        shape.width_mm.push_back(rims.back().one + rims.back().other);
+    }
+    RimFollower follower(mask, middle, rims, shape);
+    if (follower.beside_blots()) {
+        follower.look_again();
+        middle = std::move(shape.middle);
+    }
+}
+
+} // namespace vast_turn
