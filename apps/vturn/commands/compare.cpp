@@ -74,15 +74,17 @@ void explain_numbers(const Streams& streams, const std::string& first) {
                    "lost: the line was nowhere under the array for three looks or more\n";
 }
 
+std::string heading_of(const std::vector<TripCase>& cases, int repeats, int layouts) {
+    const Scene& scene = *cases.front().scene;
+    return fmt::format("{}: {}, {} {}, {} {} {}", scene.course().name, scene.robot().name, cases.size(),
+                       cases.size() == 1 ? "trip" : "trips", repeats, repeats == 1 ? "run" : "runs",
+                       layouts > 0 ? fmt::format("on each of {} layouts", layouts) : "each");
+}
+
 void print_comparison(const Streams& streams, const std::vector<TripCase>& cases, const std::vector<PilotFigures>& all,
                       int repeats, int layouts) {
-    const Scene& scene = *cases.front().scene;
     const Paint paint(streams.colour);
-    streams.out << paint.strong(fmt::format("{}: {}, {} {}, {} {} each{}", scene.course().name, scene.robot().name,
-                                            cases.size(), cases.size() == 1 ? "trip" : "trips", repeats,
-                                            repeats == 1 ? "run" : "runs",
-                                            layouts > 0 ? fmt::format(" on each of {} layouts", layouts) : ""))
-                << "\n";
+    streams.out << paint.strong(heading_of(cases, repeats, layouts)) << "\n";
     std::vector<std::vector<std::string>> rows{{""}};
     std::vector<std::pair<std::string, std::string>> plans;
     for (const PilotFigures& one : all) {

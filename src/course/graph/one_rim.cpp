@@ -44,7 +44,7 @@ public:
         bool any = false;
         const std::size_t n = rough_.size();
         const auto far = static_cast<std::size_t>(1.5 * half_); // points: from a junction on, 3 widths
-        for (std::size_t i = far + lead; i + far + lead < n; ++i) {
+        for (std::size_t i = far + lead + spread; i + far + lead + spread < n; ++i) {
             if (!is_wide(i, 0.12, 0.8)) {
                 continue;
             }
@@ -57,8 +57,8 @@ public:
                 ++to;
             }
             const auto longest = static_cast<std::size_t>(4.0 * half_ + 10.0); // points: eight widths
-            if (from >= far + lead && to + far + lead < n && to - from < longest) {
-                any = smoother_side(from, to) || any;
+            if (from >= far + lead + spread && to + far + lead + spread < n && to - from < longest) {
+                any = follow_smoother_side(from, to) || cross_over(from - spread, to + spread) || any;
             }
             i = to;
         }
@@ -98,7 +98,8 @@ public:
 private:
     enum class By : std::uint8_t { both, one, other };
 
-    static constexpr std::size_t lead = 6; ///< points that tell how a line comes to a blot
+    static constexpr std::size_t lead = 6;   ///< points that tell how a line comes to a blot
+    static constexpr std::size_t spread = 2; ///< points over which its middle was smoothed
 
     Vec2 middle_by(By by, std::size_t i) const {
         return by == By::one ? rough_[i] + (rims_[i].one - half_) * rims_[i].across
@@ -121,7 +122,8 @@ private:
         double most = 0.0;
     };
 
-    Off off_curve(std::size_t from, std::size_t to, By by) const {
+    /// Hermite's curve by which the line goes on from before some points to behind them, at each of them.
+    std::vector<Vec2> curve_over(std::size_t from, std::size_t to) const {
         const Vec2 a = shape_.middle[from - 1];
         const Vec2 b = shape_.middle[to + 1];
         const double chord = length(b - a);
@@ -131,31 +133,65 @@ private:
         };
         const Vec2 da = heading(from - lead, from - 1);
         const Vec2 db = heading(to + 1, to + lead);
-        Off off;
+        std::vector<Vec2> curve;
         for (std::size_t i = from; i <= to; ++i) {
             const double t = static_cast<double>(i - from + 1) / static_cast<double>(to - from + 2);
             const double s = 1.0 - t;
-            const Vec2 there = (s * s * (1.0 + 2.0 * t)) * a + (t * s * s) * da + (t * t * (3.0 - 2.0 * t)) * b -
-                               (t * t * s) * db; // Hermite's
-            const double d = std::abs(dot(middle_by(by, i) - there, rims_[i].across));
-            off.mean += d * d / static_cast<double>(to - from + 1);
+            curve.push_back((s * s * (1.0 + 2.0 * t)) * a + (t * s * s) * da + (t * t * (3.0 - 2.0 * t)) * b -
+                            (t * t * s) * db);
+        }
+        return curve;
+    }
+
+    Off off_curve(const std::vector<Vec2>& curve, std::size_t from, By by) const {
+        Off off;
+        for (std::size_t k = 0; k < curve.size(); ++k) {
+            const double d = std::abs(dot(middle_by(by, from + k) - curve[k], rims_[from + k].across));
+            off.mean += d * d / static_cast<double>(curve.size());
             off.most = std::max(off.most, d);
         }
         off.mean = std::sqrt(off.mean);
         return off;
     }
 
-    bool smoother_side(std::size_t from, std::size_t to) {
-        const Off one = off_curve(from, to, By::one);
-        const Off other = off_curve(from, to, By::other);
+    /// Cosine of how far the line turns over some points.
+    double turn_over(std::size_t from, std::size_t to) const {
+        const Vec2 before = shape_.middle[from - 1] - shape_.middle[from - lead];
+        const Vec2 behind = shape_.middle[to + lead] - shape_.middle[to + 1];
+        return dot(before, behind) / std::max(1e-9, length(before) * length(behind));
+    }
+
+    bool follow_smoother_side(std::size_t from, std::size_t to) {
+        const std::vector<Vec2> curve = curve_over(from, to);
+        const Off one = off_curve(curve, from, By::one);
+        const Off other = off_curve(curve, from, By::other);
         const bool is_one = one.mean < other.mean;
         const Off& own = is_one ? one : other;
-        if (own.mean > 0.5 * (is_one ? other : one).mean || own.most > 0.3 * half_ + 0.5) {
-            return false; // on both its sides, or not to be told
+        constexpr double bend = 0.3; // cosine of 72 degrees: what turns farther is a corner
+        if (own.mean > 0.5 * (is_one ? other : one).mean || own.most > 0.3 * half_ + 0.5 ||
+            turn_over(from, to) < bend) {
+            return false;
         }
         for (std::size_t i = from; i <= to; ++i) {
             take(i, is_one ? By::one : By::other);
         }
+        return true;
+    }
+
+    /// Something lies on both sides, as a thin stroke that crosses the line: over a short way it goes on by the curve.
+    bool cross_over(std::size_t from, std::size_t to) {
+        const auto short_way = static_cast<std::size_t>(0.5 * half_ + 8.0); // points: half a width, and what spreads
+        constexpr double straight_on = 0.94;                                // cosine of 20 degrees
+        if (to - from >= short_way || turn_over(from, to) < straight_on) {
+            return false;
+        }
+        const std::vector<Vec2> curve = curve_over(from, to);
+        for (std::size_t k = 0; k < curve.size(); ++k) {
+            if (length(curve[k] - shape_.middle[from + k]) > 0.3 * half_ + 0.5) {
+                return false;
+            }
+        }
+        std::copy(curve.begin(), curve.end(), shape_.middle.begin() + static_cast<std::ptrdiff_t>(from));
         return true;
     }
 
