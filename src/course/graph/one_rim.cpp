@@ -58,7 +58,7 @@ public:
             }
             const auto longest = static_cast<std::size_t>(4.0 * half_ + 10.0); // points: eight widths
             if (from >= far + lead + spread && to + far + lead + spread < n && to - from < longest) {
-                any = follow_smoother_side(from, to) || cross_over(from - spread, to + spread) || any;
+                any = cross_over(from - spread, to + spread) || follow_smoother_side(from - spread, to + spread) || any;
             }
             i = to;
         }
@@ -86,9 +86,8 @@ public:
                 const Vec2 along = 1.0 / std::max(1e-9, length(d)) * d;
                 const Vec2 across{-along.y, along.x}; // as Rims have it
                 const Vec2 out = by_[i] == By::one ? across : -1.0 * across;
-                const double most = 4.0 * half_;
-                const double to_rim = way_to_rim(mask_, before[i], out, most);
-                if (to_rim > 0.0 && to_rim < most) {
+                const double to_rim = way_to_rim(mask_, before[i], out, 4.0 * half_);
+                if (to_rim > 0.0 && std::abs(to_rim - half_) < 0.25 * half_ + 0.5) {
                     shape_.middle[i] = before[i] + (to_rim - half_) * out;
                 }
             }
@@ -116,10 +115,11 @@ private:
         shape_.width_mm[i] = shape_.usual_width_mm;
     }
 
-    /// Root mean square, and largest, of how far points are from the curve by which the line goes on over them.
+    /// Root mean square and largest of how far points are from the curve by which the line goes on over them.
     struct Off {
         double mean = 0.0;
         double most = 0.0;
+        double at_ends = 0.0; ///< largest of the first and the last
     };
 
     /// Hermite's curve by which the line goes on from before some points to behind them, at each of them.
@@ -149,6 +149,7 @@ private:
             const double d = std::abs(dot(middle_by(by, from + k) - curve[k], rims_[from + k].across));
             off.mean += d * d / static_cast<double>(curve.size());
             off.most = std::max(off.most, d);
+            off.at_ends = k == 0 || k + 1 == curve.size() ? std::max(off.at_ends, d) : off.at_ends;
         }
         off.mean = std::sqrt(off.mean);
         return off;
@@ -167,9 +168,10 @@ private:
         const Off other = off_curve(curve, from, By::other);
         const bool is_one = one.mean < other.mean;
         const Off& own = is_one ? one : other;
+        constexpr double joins_mm = 0.8;
         constexpr double bend = 0.3; // cosine of 72 degrees: what turns farther is a corner
-        if (own.mean > 0.5 * (is_one ? other : one).mean || own.most > 0.3 * half_ + 0.5 ||
-            turn_over(from, to) < bend) {
+        if (own.mean > 0.5 * (is_one ? other : one).mean || own.most > 0.12 * half_ + joins_mm ||
+            own.at_ends > joins_mm || turn_over(from, to) < bend) {
             return false;
         }
         for (std::size_t i = from; i <= to; ++i) {
