@@ -104,6 +104,50 @@ TEST_CASE("thin strokes across a line are no junctions") {
     CHECK(count(graph, NodeKind::fork) + count(graph, NodeKind::crossing) == 0);
 }
 
+TEST_CASE("a thin frame round a line's end makes no bend of it, at whatever angle they cross") {
+    const DrawnCourse d;
+    for (const double turn : {9.0, 31.0, 57.0, 74.0}) {
+        CAPTURE(turn);
+        const RouteGraph graph = find_route_graph(d.svg(
+            "width=\"900mm\" height=\"700mm\" viewBox=\"0 0 900 700\"",
+            fmt::format(
+                "<rect width=\"900\" height=\"700\" fill=\"#F2EFE6\"/><path d=\"M180,350 H720\" stroke=\"#161514\" "
+                "stroke-width=\"14\"/><rect x=\"105\" y=\"275\" width=\"150\" height=\"150\" fill=\"none\" "
+                "stroke=\"#161514\" stroke-width=\"1.9\" transform=\"rotate({} 180 350)\"/>",
+                turn)));
+        REQUIRE(graph.stretches.size() == 1);
+        CHECK(graph.stretches[0].length_mm == doctest::Approx(540.0).epsilon(0.005));
+        CHECK(std::isinf(graph.stretches[0].tightest_mm));
+    }
+}
+
+TEST_CASE("a piece of line behind a gap stays line though a thin frame that hangs on it is longer") {
+    const DrawnCourse d;
+    const RouteGraph graph = find_route_graph(d.svg(
+        "width=\"1100mm\" height=\"600mm\" viewBox=\"0 0 1100 600\"",
+        "<rect width=\"1100\" height=\"600\" fill=\"#F2EFE6\"/><path d=\"M120,300 H760 M830,300 H925\" "
+        "stroke=\"#161514\" stroke-width=\"21\"/><rect x=\"885\" y=\"215\" width=\"170\" height=\"170\" fill=\"none\" "
+        "stroke=\"#161514\" stroke-width=\"2\"/>"));
+    REQUIRE(graph.stretches.size() == 1);
+    CHECK(graph.stretches[0].length_mm == doctest::Approx(805.0).epsilon(0.01));
+    REQUIRE(graph.stretches[0].bridges.size() == 1);
+    CHECK(std::abs(graph.stretches[0].bridges[0].length_mm - 70.0) < 3.0);
+}
+
+TEST_CASE("the line's colour is found where a bench has a shade of it") {
+    // The bench is larger than all lines and lies, as a colour, between floor and line, as the shades of a line's rim
+    // do.
+    const DrawnCourse d;
+    const Course course = d.svg(
+        "width=\"900mm\" height=\"700mm\" viewBox=\"0 0 900 700\"",
+        "<rect width=\"900\" height=\"700\" fill=\"#20242B\"/><rect x=\"300\" y=\"60\" width=\"420\" height=\"200\" "
+        "fill=\"#C9C4B8\"/><path d=\"M100,350 H800 M450,350 V640\" stroke=\"#F2F0EA\" stroke-width=\"11\"/><circle "
+        "cx=\"640\" cy=\"350\" r=\"19\" fill=\"#129A94\"/>");
+    CHECK(course.line == Rgb{0xF2, 0xF0, 0xEA});
+    CHECK(course.markers.size() == 1);
+    CHECK(find_route_graph(course).stretches.size() == 3);
+}
+
 TEST_CASE("letters with strokes as wide as the line are lettering, unless the course takes them in") {
     // T, E, 2: of strokes; a lone A
     const std::string letters =

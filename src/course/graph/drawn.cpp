@@ -135,9 +135,13 @@ FoundColours find_colours(const Surface& surface, const std::map<std::string, Rg
         const bool of_palette = std::any_of(palette.begin(), palette.end(), [&](const auto& entry) {
             return squared_apart(colour, entry.second) < like * like;
         });
-        constexpr double same = 80.0; // shades at the rim of a line
-        const bool is_known = std::any_of(candidates.begin(), candidates.end(),
-                                          [&](Rgb other) { return squared_apart(colour, other) < same * same; });
+        constexpr double same = 80.0; // shades at the rim of a line, on the way to the floor's colour
+        constexpr double beyond = 30.0;
+        const double from_floor = std::sqrt(squared_apart(colour, found.floor));
+        const bool is_known = std::any_of(candidates.begin(), candidates.end(), [&](Rgb other) {
+            return squared_apart(colour, other) < same * same &&
+                   from_floor < std::sqrt(squared_apart(other, found.floor)) + beyond;
+        });
         if (!of_palette && !is_known && squared_apart(colour, found.floor) > clearly * clearly) {
             candidates.push_back(colour);
             if (candidates.size() == most_candidates) {

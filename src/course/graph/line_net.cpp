@@ -50,12 +50,8 @@ public:
         join_corners(net_);
         take_off_holes();
         join_corners(net_); // what met at a hole
-        for (Line& line : lines_) {
-            if (!line.gone && !course_.drawing.empty()) {
-                pass_by_blots(mask_, line.shape.middle, line.shape.usual_width_mm);
-            }
-        }
         if (!course_.drawing.empty()) {
+            pass_by_all_blots();
             take_out_letters(net_, mask_, course_, options_);
         }
         bridge_gaps(net_, mask_, course_, options_);
@@ -64,6 +60,16 @@ public:
     }
 
 private:
+    void pass_by_all_blots() {
+        const auto is_loose = [this](int knot) { return knot < 0 || tips(knot).size() == 1; };
+        for (Line& line : lines_) {
+            if (!line.gone) {
+                pass_by_blots(mask_, net_.crossings, line.shape.middle, line.shape.usual_width_mm,
+                              {is_loose(line.from), is_loose(line.to)});
+            }
+        }
+    }
+
     std::vector<Tip> tips(int knot) const { return net_.tips(knot); }
 
     void take_lines(const SkeletonGraph& graph) {
@@ -93,6 +99,9 @@ private:
                     }
                 }
                 lines_.push_back(std::move(line));
+            } else if (!line.ring()) {
+                net_.crossings.push_back(knots_[static_cast<std::size_t>(line.from)].at);
+                net_.crossings.push_back(knots_[static_cast<std::size_t>(line.to)].at);
             }
         }
         take_lone_pieces(net_, mask_, graph);

@@ -18,6 +18,12 @@ bool is_spoilt(const LineMask& mask, Vec2 rim, Vec2 outwards) {
                        [&](double mm) { return mask.was_taken_off(rim + mm * outwards); });
 }
 
+/// How many points, 2 mm apart, from an end on a line is wider for what meets there: a width and a half, where nothing
+/// does a half.
+std::size_t far_from_end(bool is_loose, double width) {
+    return static_cast<std::size_t>((is_loose ? 0.3 : 0.75) * width);
+}
+
 class RimFollower {
 public:
     RimFollower(const LineMask& mask, const std::vector<Vec2>& rough, const std::vector<Rims>& rims, LineShape& shape)
@@ -40,24 +46,28 @@ public:
     }
 
     /// Stretches in which the line is wider than it is, between sound ones.
-    bool beside_blots() {
+    bool beside_blots(LooseEnds loose, const std::vector<char>& close) {
         bool any = false;
         const std::size_t n = rough_.size();
-        const auto far = static_cast<std::size_t>(1.5 * half_); // points: from a junction on, 3 widths
-        for (std::size_t i = far + lead + spread; i + far + lead + spread < n; ++i) {
-            if (!is_wide(i, 0.12, 0.8)) {
+        const std::size_t begin = far_from_end(loose.begin, 2.0 * half_) + lead + spread;
+        const std::size_t end = far_from_end(loose.end, 2.0 * half_) + lead + spread;
+        const double usual_off = median_off();
+        for (std::size_t i = begin; i + end < n; ++i) {
+            const double clearly = close[i] != 0 ? std::max(0.45, 5.0 * usual_off) : 0.24 * half_ + 0.8;
+            const double hardly = close[i] != 0 ? std::max(0.25, 2.0 * usual_off) : 0.04 * half_ + 0.3;
+            if (!is_wide(i, clearly)) {
                 continue;
             }
             std::size_t from = i;
             std::size_t to = i;
-            while (from > 0 && is_wide(from - 1, 0.02, 0.3)) {
+            while (from > 0 && is_wide(from - 1, hardly)) {
                 --from;
             }
-            while (to + 1 < n && is_wide(to + 1, 0.02, 0.3)) {
+            while (to + 1 < n && is_wide(to + 1, hardly)) {
                 ++to;
             }
             const auto longest = static_cast<std::size_t>(4.0 * half_ + 10.0); // points: eight widths
-            if (from >= far + lead + spread && to + far + lead + spread < n && to - from < longest) {
+            if (from >= begin && to + end < n && to - from < longest) {
                 any = cross_over(from - spread, to + spread) || follow_smoother_side(from - spread, to + spread) || any;
             }
             i = to;
@@ -105,8 +115,16 @@ private:
                              : rough_[i] - (rims_[i].other - half_) * rims_[i].across;
     }
 
-    bool is_wide(std::size_t i, double part, double mm) const {
-        return shape_.width_mm[i] > (1.0 + part) * shape_.usual_width_mm + mm;
+    bool is_wide(std::size_t i, double by_mm) const { return shape_.width_mm[i] > shape_.usual_width_mm + by_mm; }
+
+    /// By how much widths differ from the usual one, mostly.
+    double median_off() const {
+        std::vector<double> off;
+        std::transform(shape_.width_mm.begin(), shape_.width_mm.end(), std::back_inserter(off),
+                       [this](double width) { return std::abs(width - shape_.usual_width_mm); });
+        const auto middle = off.begin() + static_cast<std::ptrdiff_t>(off.size() / 2);
+        std::nth_element(off.begin(), middle, off.end());
+        return off.empty() ? 0.0 : *middle;
     }
 
     void take(std::size_t i, By by) {
@@ -214,15 +232,72 @@ void follow_own_rim(const LineMask& mask, const std::vector<Vec2>& rough, const 
     follower.look_again();
 }
 
-void pass_by_blots(const LineMask& mask, std::vector<Vec2>& middle, double usual_width_mm) {
-    LineShape shape{middle, {}, usual_width_mm};
+namespace {
+
+std::vector<Rims> all_rims(const LineMask& mask, const std::vector<Vec2>& middle) {
     std::vector<Rims> rims;
     for (std::size_t i = 0; i < middle.size(); ++i) {
         rims.push_back(rims_at(mask, middle, i, false));
-        shape.width_mm.push_back(rims.back().one + rims.back().other);
+    }
+    return rims;
+}
+
+/// Where a stroke that crosses the line was taken off, what was two lines was led to their knot as to a junction: back
+/// to between the rims, where these are as far apart as they are.
+void centre_again(const LineMask& mask, std::vector<Vec2>& middle, double width, LooseEnds loose,
+                  const std::vector<char>& close) {
+    const std::vector<Rims> rims = all_rims(mask, middle);
+    std::vector<double> shift(middle.size(), 0.0);
+    constexpr double clearly_mm = 0.3;
+    const std::size_t begin = far_from_end(loose.begin, width);
+    const std::size_t end = far_from_end(loose.end, width);
+    bool any = false;
+    for (std::size_t i = begin; i + end < middle.size(); ++i) {
+        const double aside = 0.5 * (rims[i].one - rims[i].other);
+        const bool is_whole = std::abs(rims[i].one + rims[i].other - width) < 0.02 * width + 0.3;
+        if (close[i] != 0 && is_whole && std::abs(aside) < 0.1 * width + 0.5) {
+            shift[i] = aside;
+            any = any || std::abs(aside) > clearly_mm;
+        }
+    }
+    if (!any) {
+        return;
+    }
+    std::vector<Vec2> moved = middle;
+    constexpr std::size_t reach = 2;
+    for (std::size_t i = reach; i + reach < middle.size(); ++i) {
+        double sum = 0.0;
+        for (std::size_t k = i - reach; k <= i + reach; ++k) {
+            sum += shift[k];
+        }
+        moved[i] = middle[i] + (sum / (2.0 * reach + 1.0)) * rims[i].across;
+    }
+    middle = std::move(moved);
+}
+
+} // namespace
+
+void pass_by_blots(const LineMask& mask, const std::vector<Vec2>& crossings, std::vector<Vec2>& middle,
+                   double usual_width_mm, LooseEnds loose) {
+    const double reach = usual_width_mm + 12.0;
+    std::vector<char> close;
+    for (const Vec2 p : middle) {
+        close.push_back(std::any_of(crossings.begin(), crossings.end(),
+                                    [&](Vec2 c) { return std::abs(p.x - c.x) < reach && std::abs(p.y - c.y) < reach; })
+                            ? 1
+                            : 0);
+    }
+    constexpr int times = 2;
+    for (int k = 0; k < times && !crossings.empty(); ++k) {
+        centre_again(mask, middle, usual_width_mm, loose, close);
+    }
+    LineShape shape{middle, {}, usual_width_mm};
+    const std::vector<Rims> rims = all_rims(mask, middle);
+    for (const Rims& one : rims) {
+        shape.width_mm.push_back(one.one + one.other);
     }
     RimFollower follower(mask, middle, rims, shape);
-    if (follower.beside_blots()) {
+    if (follower.beside_blots(loose, close)) {
         follower.look_again();
         middle = std::move(shape.middle);
     }

@@ -14,8 +14,16 @@ namespace vast_turn {
 void follow_own_rim(const LineMask& mask, const std::vector<Vec2>& rough, const std::vector<Rims>& rims,
                     LineShape& shape);
 
+/// Whether a line's ends are where it ends, and no junctions.
+struct LooseEnds {
+    bool begin = false;
+    bool end = false;
+};
+
 /// The same at blots that hang on one side of a line, smaller than what is taken off: which rim is its own is told by
 /// how smoothly it goes on along it. `middle` is all of a line from one junction or end to the other.
-void pass_by_blots(const LineMask& mask, std::vector<Vec2>& middle, double usual_width_mm);
+/// `crossings` are places at which thin strokes were taken off: there it is looked at closely.
+void pass_by_blots(const LineMask& mask, const std::vector<Vec2>& crossings, std::vector<Vec2>& middle,
+                   double usual_width_mm, LooseEnds loose);
 
 } // namespace vast_turn

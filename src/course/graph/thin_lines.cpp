@@ -41,6 +41,11 @@ void take_out_thin_lines(LineNet& net, const std::vector<double>& line_widths_mm
             continue;
         }
         line.gone = true;
+        for (const int knot : {line.from, line.to}) {
+            if (knot >= 0) {
+                net.crossings.push_back(net.knots[static_cast<std::size_t>(knot)].at);
+            }
+        }
         PointBox box;
         for (const Vec2 p : line.shape.middle) {
             box.add(p);
