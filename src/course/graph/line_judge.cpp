@@ -277,7 +277,9 @@ std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::u
                 list.push_back(told(shape, usual));
             }
             const auto thick = std::find_if(widths.begin(), widths.end(), [&](double wanted) {
-                return shape.width_mm < narrower * wanted && fits(2.0 * shape.deepest_mm, wanted);
+                constexpr double whole = 0.9; // a frame of strokes nearly as wide as the line is none
+                return shape.width_mm < narrower * wanted && 2.0 * shape.deepest_mm > whole * wanted &&
+                       2.0 * shape.deepest_mm < wider * wanted;
             });
             if (thick != widths.end() && keep_thick_part(mask, deep, found, static_cast<std::uint32_t>(i), *thick)) {
                 is_line[i] = 1;
