@@ -6,7 +6,7 @@
 
 #include "course/floor/cell_runs.hpp"
 #include "course/graph/dark_areas.hpp"
-#include "course/graph/thinning.hpp"
+#include "course/graph/thick_part.hpp"
 #include "course/graph/width_histogram.hpp"
 
 namespace vast_turn {
@@ -118,79 +118,6 @@ NotLine told(const Shape& shape, double usual) {
                                  ? NotLineKind::lettering
                                  : NotLineKind::thin_line;
     return not_line(kind, shape.box);
-}
-
-/// Takes off what is thin of a shape that is as thick as a line in part, a frame round the line's end: keeps what lies
-/// deep and what is as near to that as a line's rim. Whether enough is left to be line.
-bool keep_thick_part(LineMask& mask, std::vector<std::uint8_t>& deep, const CellRuns& found, std::uint32_t shape,
-                     double wanted_mm) {
-    constexpr double core = 0.4; // widths from the rim
-    const auto least = static_cast<std::uint8_t>(std::min(250.0, 3.0 * (core * wanted_mm / mask.cell_mm + 0.5)));
-    const int reach = static_cast<int>(std::ceil(1.1 * core * wanted_mm / mask.cell_mm));
-    std::vector<std::size_t> cells;
-    std::vector<std::size_t> kept;
-    for (const CellRun& run : found.runs) {
-        for (int column = run.from; run.shape == shape && column < run.behind; ++column) {
-            cells.push_back(mask.index(column, run.row));
-            if (deep[cells.back()] >= least) {
-                kept.push_back(cells.back());
-            }
-        }
-    }
-    std::vector<std::uint8_t> own(cells.size(), 0); // cells are in order
-    const auto number = [&cells](std::size_t cell) {
-        const auto at = std::lower_bound(cells.begin(), cells.end(), cell);
-        return at != cells.end() && *at == cell ? static_cast<std::size_t>(at - cells.begin()) : cells.size();
-    };
-    for (const std::size_t cell : kept) {
-        own[number(cell)] = 1;
-    }
-    const Around around(mask.columns);
-    std::size_t begin = 0;
-    for (int step = 0; step < reach; ++step) {
-        const std::size_t end = kept.size();
-        for (; begin < end; ++begin) {
-            for (const std::ptrdiff_t next : around.step) {
-                const std::size_t there = number(kept[begin] + static_cast<std::size_t>(next));
-                if (there < own.size() && own[there] == 0) {
-                    own[there] = 1;
-                    kept.push_back(cells[there]);
-                }
-            }
-        }
-    }
-    // Of what is left each piece that is long enough; where the strokes of a letter meet it is as thick, too.
-    constexpr double least_long = 4.0;
-    const double enough = least_long * wanted_mm * wanted_mm / (mask.cell_mm * mask.cell_mm);
-    bool any = false;
-    for (const std::size_t first : kept) {
-        if (own[number(first)] != 1) {
-            continue;
-        }
-        std::vector<std::size_t> piece{number(first)};
-        own[piece.front()] = 2;
-        for (std::size_t i = 0; i < piece.size(); ++i) {
-            for (const std::ptrdiff_t next : around.step) {
-                const std::size_t there = number(cells[piece[i]] + static_cast<std::size_t>(next));
-                if (there < own.size() && own[there] == 1) {
-                    own[there] = 2;
-                    piece.push_back(there);
-                }
-            }
-        }
-        const bool is_long = static_cast<double>(piece.size()) >= enough;
-        any = any || is_long;
-        for (const std::size_t i : piece) {
-            own[i] = is_long ? 2 : 3;
-        }
-    }
-    for (std::size_t i = 0; any && i < cells.size(); ++i) {
-        if (own[i] != 2) {
-            mask.line[cells[i]] = 0;
-            deep[cells[i]] = 0;
-        }
-    }
-    return any;
 }
 
 Vec2 low_of(const NotLine& it) { return it.at - 0.5 * it.size_mm; }
