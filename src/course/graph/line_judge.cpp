@@ -190,6 +190,7 @@ std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::u
     }
     const double usual = *std::max_element(widths.begin(), widths.end());
     std::vector<char> is_line(shapes.size(), 1);
+    int frames = 0;
     for (std::size_t i = 0; i < shapes.size(); ++i) {
         const Shape& shape = shapes[i];
         constexpr double is_long = 6.0; // what is short has the width of a line all over
@@ -208,7 +209,9 @@ std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::u
                 return shape.width_mm < narrower * wanted && 2.0 * shape.deepest_mm > whole * wanted &&
                        2.0 * shape.deepest_mm < wider * wanted;
             });
-            if (thick != widths.end() && keep_thick_part(mask, deep, found, static_cast<std::uint32_t>(i), *thick)) {
+            constexpr int most_frames = 200; // each costs a look at all cells
+            if (thick != widths.end() && shape.area_mm2 > 4.0 * *thick * *thick && ++frames <= most_frames &&
+                keep_thick_part(mask, deep, found, static_cast<std::uint32_t>(i), *thick)) {
                 is_line[i] = 1;
             }
         }

@@ -61,10 +61,11 @@ public:
 
 private:
     void pass_by_all_blots() {
+        const CrossingMap crossings(net_.crossings, course_.width_mm, course_.height_mm);
         const auto is_loose = [this](int knot) { return knot < 0 || tips(knot).size() == 1; };
         for (Line& line : lines_) {
             if (!line.gone) {
-                pass_by_blots(mask_, net_.crossings, line.shape.middle, line.shape.usual_width_mm,
+                pass_by_blots(mask_, crossings, line.shape.middle, line.shape.usual_width_mm,
                               {is_loose(line.from), is_loose(line.to)});
             }
         }

@@ -277,15 +277,12 @@ void centre_again(const LineMask& mask, std::vector<Vec2>& middle, double width,
 
 } // namespace
 
-void pass_by_blots(const LineMask& mask, const std::vector<Vec2>& crossings, std::vector<Vec2>& middle,
-                   double usual_width_mm, LooseEnds loose) {
+void pass_by_blots(const LineMask& mask, const CrossingMap& crossings, std::vector<Vec2>& middle, double usual_width_mm,
+                   LooseEnds loose) {
     const double reach = usual_width_mm + 12.0;
     std::vector<char> close;
     for (const Vec2 p : middle) {
-        close.push_back(std::any_of(crossings.begin(), crossings.end(),
-                                    [&](Vec2 c) { return std::abs(p.x - c.x) < reach && std::abs(p.y - c.y) < reach; })
-                            ? 1
-                            : 0);
+        close.push_back(crossings.is_near(p, reach) ? 1 : 0);
     }
     constexpr int times = 2;
     for (int k = 0; k < times && !crossings.empty(); ++k) {

@@ -4,6 +4,7 @@
 
 #include <vector>
 
+#include "course/graph/crossing_map.hpp"
 #include "course/graph/line_shape.hpp"
 
 namespace vast_turn {
@@ -23,7 +24,7 @@ struct LooseEnds {
 /// The same at blots that hang on one side of a line, smaller than what is taken off: which rim is its own is told by
 /// how smoothly it goes on along it. `middle` is all of a line from one junction or end to the other.
 /// `crossings` are places at which thin strokes were taken off: there it is looked at closely.
-void pass_by_blots(const LineMask& mask, const std::vector<Vec2>& crossings, std::vector<Vec2>& middle,
-                   double usual_width_mm, LooseEnds loose);
+void pass_by_blots(const LineMask& mask, const CrossingMap& crossings, std::vector<Vec2>& middle, double usual_width_mm,
+                   LooseEnds loose);
 
 } // namespace vast_turn
