@@ -1,6 +1,7 @@
 #include "paint/page_box.hpp"
 
 #include <algorithm>
+#include <cstddef>
 #include <memory>
 
 #include <fmt/format.h>
@@ -17,15 +18,11 @@ struct CleanUp {
 };
 using Document = std::unique_ptr<_qpdf_data, CleanUp>;
 
-const char* key_of(PageBox box) {
-    switch (box) {
-    case PageBox::crop: return "/CropBox";
-    case PageBox::media: return "/MediaBox";
-    case PageBox::bleed: return "/BleedBox";
-    case PageBox::trim: return "/TrimBox";
-    case PageBox::art: return "/ArtBox";
-    }
-    return "";
+/// "/CropBox", as pages have it.
+std::string key_of(PageBox box) {
+    std::string name = name_of(box);
+    name.front() = static_cast<char>(name.front() - 'a' + 'A');
+    return "/" + name + "Box";
 }
 
 void refuse_faults(const std::string& path, const Document& document) {
@@ -43,16 +40,7 @@ void refuse_faults(const std::string& path, const Document& document) {
 
 } // namespace
 
-const char* name_of(PageBox box) {
-    switch (box) {
-    case PageBox::crop: return "crop";
-    case PageBox::media: return "media";
-    case PageBox::bleed: return "bleed";
-    case PageBox::trim: return "trim";
-    case PageBox::art: return "art";
-    }
-    return "";
-}
+const char* name_of(PageBox box) { return page_box_names.at(static_cast<std::size_t>(box)); }
 
 std::string with_page_box(const std::string& path, const std::string& bytes, int page, PageBox box, bool& has_box) {
     const QpdfLibrary& qpdf = qpdf_library();
@@ -65,10 +53,10 @@ std::string with_page_box(const std::string& path, const std::string& bytes, int
     refuse_faults(path, document);
     const qpdf_oh sheet = qpdf.get_page_n(document.get(), static_cast<std::size_t>(page) - 1);
     refuse_faults(path, document);
-    has_box = box == PageBox::crop || qpdf.oh_has_key(document.get(), sheet, key_of(box)) == QPDF_TRUE;
+    has_box = box == PageBox::crop || qpdf.oh_has_key(document.get(), sheet, key_of(box).c_str()) == QPDF_TRUE;
     if (has_box) {
-        const qpdf_oh shown = qpdf.oh_get_key(document.get(), sheet, key_of(box));
-        qpdf.oh_replace_key(document.get(), sheet, key_of(PageBox::crop), shown);
+        const qpdf_oh shown = qpdf.oh_get_key(document.get(), sheet, key_of(box).c_str());
+        qpdf.oh_replace_key(document.get(), sheet, "/CropBox", shown);
     }
     qpdf.init_write_memory(document.get());
     refuse_faults(path, document);

@@ -43,8 +43,8 @@ struct LayoutsReport {
     int layouts = 0;  ///< that were asked for
     std::vector<PilotLayouts> pilots;
     /// Of some layouts on which a trip failed, and some on which none did, for cures to be tried on: explained as
-    /// report_trips() does it; the first five cures of each are then driven over all layouts (Cure::layouts), and those
-    /// come first that hold on most. None when nothing failed.
+    /// report_trips() does it; the first five cures of each, 24 at most, are then driven over all layouts
+    /// (Cure::layouts), and those come first that hold on most. None when nothing failed.
     std::optional<TripReport> looked_into;
     std::vector<std::shared_ptr<TripGround>> grounds; ///< what its cases point to
     bool stopped = false;                             ///< layouts are missing

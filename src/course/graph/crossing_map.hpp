@@ -29,10 +29,13 @@ public:
 
     /// Whether a place lies about so near to a point, in x and in y.
     bool is_near(Vec2 p, double reach_mm) const {
+        if (empty()) {
+            return false;
+        }
         const int left = cell_of(p.x - reach_mm, columns_);
         const int right = cell_of(p.x + reach_mm, columns_);
         for (int row = cell_of(p.y - reach_mm, rows_); row <= cell_of(p.y + reach_mm, rows_); ++row) {
-            for (int column = left; !empty() && column <= right; ++column) {
+            for (int column = left; column <= right; ++column) {
                 if (marked_[index(column, row)]) {
                     return true;
                 }

@@ -250,7 +250,7 @@ private:
                     return length(middle(one) - at) < line_mm_ && !std::binary_search(own.begin(), own.end(), one);
                 });
             }
-            list.push_back({leads.empty() ? LineMouth{at, {}} : leads.front(), touching.size(), leads.size() == 2});
+            list.push_back({leads.front(), touching.size(), leads.size() == 2});
         };
         for (const std::size_t cell : area.cells) {
             each_neighbour(cell, look_at);

@@ -45,6 +45,14 @@ Vec2 heading_at(const std::vector<Vec2>& points, std::size_t i, bool closed) {
     return unit_or_zero(points[std::min(n - 1, i + reach)] - points[i < reach ? 0 : i - reach]);
 }
 
+} // namespace
+
+Vec2 cubic_at(double t, Vec2 from, Vec2 leaves, Vec2 to, Vec2 arrives) {
+    const double s = 1.0 - t;
+    return (s * s * (1.0 + 2.0 * t)) * from + (t * s * s) * leaves + (t * t * (3.0 - 2.0 * t)) * to -
+           (t * t * s) * arrives;
+}
+
 double median(std::vector<double> list) {
     if (list.empty()) {
         return 0.0;
@@ -53,8 +61,6 @@ double median(std::vector<double> list) {
     std::nth_element(list.begin(), middle, list.end());
     return *middle;
 }
-
-} // namespace
 
 std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step) {
     const double total = length_of(points);

@@ -41,6 +41,12 @@ struct LinePiece {
 /// The piece at a point; nothing when it reaches farther than `reach_mm` from there.
 std::optional<LinePiece> piece_at(const LineMask& mask, Vec2 at, double reach_mm);
 
+/// A cubic from a point to another with these derivatives there, at 0..1 (Hermite's).
+Vec2 cubic_at(double t, Vec2 from, Vec2 leaves, Vec2 to, Vec2 arrives);
+
+/// The value in the middle of a list, by size; 0 of none.
+double median(std::vector<double> list);
+
 /// Points about `step` apart along a polyline, both ends kept.
 std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step);
 

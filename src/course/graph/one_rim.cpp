@@ -122,9 +122,7 @@ private:
         std::vector<double> off;
         std::transform(shape_.width_mm.begin(), shape_.width_mm.end(), std::back_inserter(off),
                        [this](double width) { return std::abs(width - shape_.usual_width_mm); });
-        const auto middle = off.begin() + static_cast<std::ptrdiff_t>(off.size() / 2);
-        std::nth_element(off.begin(), middle, off.end());
-        return off.empty() ? 0.0 : *middle;
+        return median(std::move(off));
     }
 
     void take(std::size_t i, By by) {
@@ -154,9 +152,7 @@ private:
         std::vector<Vec2> curve;
         for (std::size_t i = from; i <= to; ++i) {
             const double t = static_cast<double>(i - from + 1) / static_cast<double>(to - from + 2);
-            const double s = 1.0 - t;
-            curve.push_back((s * s * (1.0 + 2.0 * t)) * a + (t * s * s) * da + (t * t * (3.0 - 2.0 * t)) * b -
-                            (t * t * s) * db);
+            curve.push_back(cubic_at(t, a, da, b, db));
         }
         return curve;
     }

@@ -6,6 +6,8 @@
 #include <optional>
 #include <utility>
 
+#include "course/graph/line_shape.hpp"
+
 namespace vast_turn {
 
 namespace {
@@ -157,10 +159,8 @@ private:
             if (list.size() < fewest) {
                 return usual_mm;
             }
-            const auto middle = list.begin() + static_cast<std::ptrdiff_t>(list.size() / 2);
-            std::nth_element(list.begin(), middle, list.end());
             constexpr double of_median = 0.6745 * 4.4721; // of a normal distribution; they have 20 times its variance
-            rough = std::max(rough, *middle / of_median);
+            rough = std::max(rough, median(std::move(list)) / of_median);
         }
         return std::min(rough, usual_mm);
     }

@@ -27,10 +27,7 @@ std::vector<Vec2> curve_between(const LineMouth& from, const LineMouth& to) {
     const Vec2 b = is_bent ? -1.0 * to.along : 1.0 / way * chord;
     std::vector<Vec2> points;
     for (int i = 0; i <= steps; ++i) {
-        const double t = static_cast<double>(i) / steps;
-        const double s = 1.0 - t;
-        points.push_back((s * s * (1.0 + 2.0 * t)) * from.at + (t * s * s * speed) * a +
-                         (t * t * (3.0 - 2.0 * t)) * to.at - (t * t * s * speed) * b);
+        points.push_back(cubic_at(static_cast<double>(i) / steps, from.at, speed * a, to.at, speed * b));
     }
     return points;
 }

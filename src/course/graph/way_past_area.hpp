@@ -15,7 +15,7 @@ struct LineMouth {
 };
 
 /// Where the line leads from where it touches an area, of the points that make it up there, some three widths round:
-/// one mouth where it ends at the area, two where it only passes it. Empty where they do not reach far enough.
+/// one mouth where it ends at the area, two where it only passes it; never none.
 std::vector<LineMouth> lines_round(Vec2 touching, const std::vector<Vec2>& points, double width_mm);
 
 /// The middle of the line between two mouths, about 1 mm apart: by a curve that leaves both as the line comes to them,

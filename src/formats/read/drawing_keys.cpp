@@ -51,7 +51,7 @@ std::optional<Area> board_on_drawing(TomlTable& root, bool& is_page) {
 }
 
 std::optional<PageBox> page_box_of(TomlTable& root) {
-    static const std::vector<std::string> names{"crop", "media", "bleed", "trim", "art"}; // as PageBox has them
+    const std::vector<std::string> names(page_box_names.begin(), page_box_names.end());
     const std::string said = root.one_of("page_box", names);
     const auto found = std::find(names.begin(), names.end(), said);
     return found == names.end() ? std::nullopt : std::optional(static_cast<PageBox>(found - names.begin()));

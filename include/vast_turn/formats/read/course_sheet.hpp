@@ -2,6 +2,8 @@
 
 /// What a course file says, before anything is painted (`*.course.toml`; docs/files.md).
 
+#include <array>
+#include <cstdint>
 #include <functional>
 #include <optional>
 #include <string>
@@ -33,6 +35,9 @@ struct CornerOfPicture {
 /// A box of a PDF's page (ISO 32000-1, 14.11.2): what a viewer shows, the sheet, what is left of it when it is bound,
 /// when it is cut, and its content.
 enum class PageBox : std::uint8_t { crop, media, bleed, trim, art };
+
+/// Their names, in that order.
+inline constexpr std::array<const char*, 5> page_box_names{"crop", "media", "bleed", "trim", "art"};
 
 /// What the course file says about its drawing. Of its scale the first that is given holds; a picture needs one of
 /// them, an SVG one when it has no physical units.
