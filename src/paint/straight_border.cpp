@@ -18,50 +18,129 @@ double brightness_at(const PixelView& picture, Vec2 p) {
     return brightness_of(picture.at(column, row));
 }
 
-/// Points of the border along one side: where, across the chord, the brightness steps most. They are where the border
-/// bows to, and wrong ones among them.
-std::vector<Vec2> steps_along(const PixelView& picture, Vec2 from, Vec2 to) {
+/// Along one side, straight from corner to corner, where across it the brightness steps: the border, and lines and
+/// whatever else lies near it.
+struct BorderSide {
+    struct Place {
+        Vec2 on;                   ///< px, on the straight way
+        std::vector<double> steps; ///< px across from there
+    };
+
+    Vec2 from;
+    Vec2 to;
+    Vec2 across;
+    std::vector<Place> places;
+};
+
+/// Where a profile across a side steps: each place where it is steepest, to a part of a pixel. Cells before 0 lie
+/// outside the picture.
+std::vector<double> steps_of(const std::vector<double>& profile, int reach) {
+    const auto slope = [&](int k) {
+        const std::size_t c = static_cast<std::size_t>(k + reach) + 2;
+        const double low = 0.5 * (profile[c - 2] + profile[c - 1]);
+        const double high = 0.5 * (profile[c + 1] + profile[c + 2]);
+        const bool seen = profile[c - 2] >= 0.0 && profile[c + 2] >= 0.0;
+        return seen ? std::abs(high - low) : 0.0;
+    };
+    std::vector<double> steps;
+    constexpr double clear = 18.0; // of 255
+    for (int at = -reach; at <= reach; ++at) {
+        bool steepest = slope(at) >= clear;
+        double sum = 0.0;
+        double moment = 0.0;
+        for (int k = std::max(-reach, at - 2); k <= std::min(reach, at + 2); ++k) {
+            steepest = steepest && (k < at ? slope(k) < slope(at) : slope(k) <= slope(at));
+            sum += slope(k);
+            moment += k * slope(k);
+        }
+        if (steepest) {
+            steps.push_back(moment / sum);
+        }
+    }
+    return steps;
+}
+
+BorderSide look_along(const PixelView& picture, Vec2 from, Vec2 to) {
     const double way = length(to - from);
     const Vec2 along = 1.0 / way * (to - from);
-    const Vec2 across{-along.y, along.x};
+    BorderSide side{from, to, {-along.y, along.x}, {}};
     constexpr int stations = 64;
     constexpr double bows = 0.05; // of the chord
     const int reach = std::max(6, static_cast<int>(bows * way));
-    std::vector<Vec2> points;
     for (int i = 2; i < stations - 1; ++i) {
         const Vec2 on = from + (way * i / stations) * along;
         std::vector<double> profile;
         for (int k = -reach - 2; k <= reach + 2; ++k) {
-            profile.push_back(brightness_at(picture, on + static_cast<double>(k) * across));
+            profile.push_back(brightness_at(picture, on + static_cast<double>(k) * side.across));
         }
-        double best = 0.0;
-        double sum = 0.0;
-        double moment = 0.0;
-        int at = 0;
-        const auto slope = [&](int k) {
-            const std::size_t c = static_cast<std::size_t>(k + reach) + 2;
-            const double low = 0.5 * (profile[c - 2] + profile[c - 1]);
-            const double high = 0.5 * (profile[c + 1] + profile[c + 2]);
-            const bool seen = profile[c - 2] >= 0.0 && profile[c + 2] >= 0.0;
-            return seen ? std::abs(high - low) : 0.0;
-        };
-        for (int k = -reach; k <= reach; ++k) {
-            if (slope(k) > best) {
-                best = slope(k);
-                at = k;
-            }
-        }
-        constexpr double clear = 18.0; // of 255
-        if (best < clear) {
-            continue;
-        }
-        for (int k = std::max(-reach, at - 2); k <= std::min(reach, at + 2); ++k) {
-            sum += slope(k);
-            moment += k * slope(k);
-        }
-        points.push_back(on + moment / sum * across);
+        side.places.push_back({on, steps_of(profile, reach)});
     }
-    return points;
+    return side;
+}
+
+/// What of a side's steps is the border if the lens bows so: those close to where the straight line from corner to
+/// corner would be seen.
+struct BowedSide {
+    std::vector<Vec2> points;
+    double fits = 0.0; ///< each point counts up to 1, the less the farther it is off
+};
+
+BowedSide bowed_by(const BorderSide& side, const LensBow& lens) {
+    const Vec2 a = lens.unbowed(side.from);
+    const Vec2 b = lens.unbowed(side.to);
+    constexpr double near_px = 2.0; // corners are pointed at by hand
+    constexpr double near = 0.004;  // of the chord
+    const double close = std::max(near_px, near * length(side.to - side.from));
+    BowedSide out;
+    for (const BorderSide::Place& place : side.places) {
+        const Vec2 straight = lens.unbowed(place.on);
+        const Vec2 foot = a + dot(straight - a, b - a) / dot(b - a, b - a) * (b - a);
+        const double there = dot(lens.bowed(foot) - place.on, side.across);
+        double nearest = close;
+        for (const double step : place.steps) {
+            nearest = std::abs(step - there) < std::abs(nearest) ? step - there : nearest;
+        }
+        if (std::abs(nearest) < close) {
+            out.points.push_back(place.on + (there + nearest) * side.across);
+            out.fits += 1.0 - std::abs(nearest) / close;
+        }
+    }
+    return out;
+}
+
+/// The lens by which most of what steps along the sides lies straight between the corners. A line that runs along the
+/// border may step more than the border itself, but does not run through the corners.
+LensBow likeliest(const std::vector<BorderSide>& sides, LensBow lens) {
+    LensBow out = lens;
+    double most = -1.0;
+    constexpr int steps = 80; // to 0.4 either way
+    constexpr double step = 0.005;
+    for (int i = 0; i <= 2 * steps; ++i) {
+        const int away = i % 2 == 0 ? i / 2 : -(i + 1) / 2; // of lenses that fit alike the one that bows least
+        lens.k = step * away;
+        double fits = 0.0;
+        for (const BorderSide& side : sides) {
+            fits += bowed_by(side, lens).fits;
+        }
+        if (fits > most) {
+            most = fits;
+            out = lens;
+        }
+    }
+    return out;
+}
+
+/// The border's points on each side that shows enough of it.
+std::vector<std::vector<Vec2>> border_points(const std::vector<BorderSide>& sides, const LensBow& lens) {
+    std::vector<std::vector<Vec2>> out;
+    for (const BorderSide& side : sides) {
+        std::vector<Vec2> points = bowed_by(side, lens).points;
+        constexpr std::size_t enough = 30;
+        if (points.size() >= enough) {
+            out.push_back(std::move(points));
+        }
+    }
+    return out;
 }
 
 /// Root mean square of how far points lie off the straight line that fits them best, without the worst third: those are
@@ -137,14 +216,12 @@ double straightest(const std::vector<std::vector<Vec2>>& sides, LensBow lens) {
 
 std::optional<SeenBorder> find_border(const PixelView& picture, const std::vector<Vec2>& corners_px,
                                       const LensBow& lens, bool fit) {
-    std::vector<std::vector<Vec2>> sides;
+    std::vector<BorderSide> looked;
     for (std::size_t i = 0; i < corners_px.size(); ++i) {
-        std::vector<Vec2> points = steps_along(picture, corners_px[i], corners_px[(i + 1) % corners_px.size()]);
-        constexpr std::size_t enough = 30;
-        if (points.size() >= enough) {
-            sides.push_back(std::move(points));
-        }
+        looked.push_back(look_along(picture, corners_px[i], corners_px[(i + 1) % corners_px.size()]));
     }
+    const LensBow about = fit ? likeliest(looked, lens) : lens;
+    std::vector<std::vector<Vec2>> sides = border_points(looked, about);
     constexpr std::size_t enough_sides = 3;
     if (sides.size() < enough_sides) {
         return std::nullopt;
@@ -155,6 +232,9 @@ std::optional<SeenBorder> find_border(const PixelView& picture, const std::vecto
     if (fit) {
         LensBow other = lens;
         other.k = straightest(sides, lens);
+        sides = border_points(looked, other); // the first were taken from about there
+        other.k = straightest(sides, lens);
+        out.off_px = out.off_before_px = off_all(sides, lens);
         const double off = off_all(sides, other);
         if (off < 0.85 * out.off_before_px && out.off_before_px - off > hardly_px) {
             out.lens = other;

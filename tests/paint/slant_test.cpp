@@ -70,6 +70,37 @@ TEST_CASE("a photograph at a slant is turned by its corners, and the bow of its 
     }
 }
 
+TEST_CASE("lines that run along the border and stand out more than it are not taken for it") {
+    const fixtures::DrawnCourse d;
+    fixtures::MixedCourse beside = cross();
+    beside.svg.insert(beside.svg.find("</svg>"), "<path d=\"M 60,26 H 840 M 60,574 H 840 M 26,60 V 540\" fill=\"none\" "
+                                                 "stroke=\"#0B0B0C\" stroke-width=\"18\"/>");
+    for (const double bow : {-0.05, 0.04}) {
+        CAPTURE(bow);
+        const Course course = course_of(d, fixtures::photographed(beside, {14.0, 9.0, bow, 900, 675}));
+        CHECK(worst_node(find_route_graph(course)) < 2.5);
+        REQUIRE(course.drawing_notes.size() == 2);
+        const std::string& told = course.drawing_notes[1];
+        const std::size_t at = told.find("lens_bow = ");
+        REQUIRE(at != std::string::npos);
+        CHECK(std::stod(told.substr(at + 11)) == doctest::Approx(bow).epsilon(0.15));
+    }
+}
+
+TEST_CASE("a loop with a soft rim is no page's board where the picture's edge has the colour of that rim") {
+    const fixtures::DrawnCourse d;
+    // As on a photograph, whose outermost pixels are half of what lies beyond the board.
+    const std::string loop = "<path d=\"M 120,300 C 120,200 700,60 780,290 S 120,480 120,300 Z\" fill=\"none\" ";
+    const Course course =
+        d.svg("width=\"900mm\" height=\"600mm\" viewBox=\"0 0 900 600\"",
+              "<rect width=\"900\" height=\"600\" fill=\"#3D3834\"/>"
+              "<rect x=\"2\" y=\"2\" width=\"896\" height=\"596\" fill=\"#1F222A\"/>" +
+                  loop + "stroke=\"#3D3834\" stroke-width=\"28\"/>" + loop + "stroke=\"#EDEAE5\" stroke-width=\"26\"/>",
+              "[line]\nwidth_mm = 27\n");
+    CHECK_FALSE(course.board);
+    CHECK(find_route_graph(course).stretches.size() == 1);
+}
+
 TEST_CASE("the bow that is told can be given, and then nothing is sought") {
     const fixtures::DrawnCourse d;
     fixtures::Brought brought = fixtures::photographed(cross(), {20.0, 5.0, -0.1, 900, 675});

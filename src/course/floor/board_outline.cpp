@@ -79,7 +79,7 @@ struct Patch {
 
 /// How a patch looks along its four sides.
 struct Sides {
-    double there = 1.0;    ///< the least part of a side at which it is there
+    double there = 1.0;    ///< the least part of a side at which it is there, with bare paper close outside
     double thick_mm = 0.0; ///< the greatest of the medians of how thick it is at each side
 };
 
@@ -152,6 +152,18 @@ private:
                 return upright ? is_ink(patch.left + inward, patch.top + along)
                                : is_ink(patch.left + along, patch.top + inward);
             };
+            const int before = upright ? patch.left : patch.top;
+            const int behind = upright ? page_.columns - 1 - patch.right : page_.rows - 1 - patch.bottom;
+            const int room = std::min(near, side % 2 == 0 ? before : behind);
+            // Else the floor within a loop of line would be a sheet: the soft rim of a line may have the paper's
+            // colour.
+            const auto is_bare_outside = [&](int along) {
+                int out_by = 1;
+                while (out_by <= room && ink(along, -out_by)) {
+                    ++out_by;
+                }
+                return out_by <= near;
+            };
             std::vector<int> thick;
             int looked = 0;
             for (int along = length / 20; along < length - length / 20; ++along) {
@@ -160,7 +172,7 @@ private:
                 while (in < near && !ink(along, in)) {
                     ++in;
                 }
-                if (in == near) {
+                if (in == near || !is_bare_outside(along)) {
                     continue;
                 }
                 const int begin = in;
