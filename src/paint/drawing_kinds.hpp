@@ -15,7 +15,7 @@ inline constexpr double most_pixels_a_side = 32'000;
 void refuse_too_large(const std::string& path, double columns, double rows);
 
 /// An empty picture; throws InputError when there is no room for it.
-OwnedSurface make_picture(const std::string& path, int columns, int rows);
+OwnedSurface make_picture(const std::string& path, int columns, int rows, cairo_format_t format = CAIRO_FORMAT_RGB24);
 
 /// What was checked before is not asked again what it would cost, what is not drawn and how it is lit.
 enum class Checked : bool { no, yes };

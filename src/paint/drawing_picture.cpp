@@ -6,6 +6,7 @@
 
 #include "paint/drawing_kinds.hpp"
 #include "paint/drawing_scale.hpp"
+#include "paint/half_pixel.hpp"
 #include "paint/rectify.hpp"
 #include "vast_turn/course/floor/even_light.hpp"
 
@@ -30,15 +31,22 @@ public:
         }
         mm_per_px_ = facts_.on_floor.pixel_mm = facts_.on_floor.mm_per_unit.x;
         see_light(keys.even_light, checked);
+        wide_ = pixels_wide();
+        high_ = pixels_high();
+        constexpr double coarse_mm = 0.75; // in finer ones what it is about is not seen
+        if (keys.corners.empty() && mm_per_px_ > coarse_mm) {
+            image_ = half_a_pixel_off(path_, image_.get());
+            inset_ = 0.5;
+        }
     }
 
 protected:
     void draw(cairo_t* context) const override {
         cairo_scale(context, mm_per_px_, mm_per_px_);
-        cairo_set_source_surface(context, image_.get(), 0.0, 0.0);
+        cairo_set_source_surface(context, image_.get(), -inset_, -inset_);
         cairo_pattern_set_filter(cairo_get_source(context), CAIRO_FILTER_GOOD);
         cairo_pattern_set_extend(cairo_get_source(context), CAIRO_EXTEND_PAD); // no faded rim
-        cairo_rectangle(context, 0.0, 0.0, pixels_wide(), pixels_high());
+        cairo_rectangle(context, 0.0, 0.0, wide_, high_);
         cairo_fill(context);
     }
 
@@ -104,12 +112,15 @@ private:
     std::string path_;
     double mm_per_px_ = 1.0;
     OwnedSurface image_;
+    int wide_ = 0; ///< px of it, as it was brought
+    int high_ = 0;
+    double inset_ = 0.0; ///< px from its first pixel to where it begins
 };
 
 } // namespace
 
-OwnedSurface make_picture(const std::string& path, int columns, int rows) {
-    OwnedSurface image(cairo_image_surface_create(CAIRO_FORMAT_RGB24, columns, rows));
+OwnedSurface make_picture(const std::string& path, int columns, int rows, cairo_format_t format) {
+    OwnedSurface image(cairo_image_surface_create(format, columns, rows));
     if (cairo_surface_status(image.get()) != CAIRO_STATUS_SUCCESS) {
         throw InputError(path, "there is no room for this picture", "scale it down");
     }

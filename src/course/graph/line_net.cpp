@@ -61,7 +61,14 @@ public:
 
 private:
     void pass_by_all_blots() {
-        const CrossingMap crossings(net_.crossings, course_.width_mm, course_.height_mm);
+        std::vector<Vec2> places = net_.crossings;
+        for (const Cover& cover : mask_.covers) {
+            places.insert(places.end(), {cover.from, cover.to});
+        }
+        for (const Marker& marker : course_.markers) {
+            places.push_back(marker.at);
+        }
+        const CrossingMap crossings(places, course_.width_mm, course_.height_mm);
         const auto is_loose = [this](int knot) { return knot < 0 || tips(knot).size() == 1; };
         for (Line& line : lines_) {
             if (!line.gone) {

@@ -75,6 +75,37 @@ public:
         return any;
     }
 
+    /// Stretches in which it is narrower than it is, between sound ones: what is between the rim of a plate and that of
+    /// the line is lost in pixels.
+    bool over_plates(LooseEnds loose, const std::vector<char>& close) {
+        bool any = false;
+        const std::size_t n = rough_.size();
+        const std::size_t begin = far_from_end(loose.begin, 2.0 * half_) + lead + spread;
+        const std::size_t end = far_from_end(loose.end, 2.0 * half_) + lead + spread;
+        const double usual_off = median_off();
+        const double clearly = std::max(0.04 * half_ + 0.6, 5.0 * usual_off);
+        const double hardly = std::max(0.25, 2.0 * usual_off);
+        for (std::size_t i = begin; i + end < n; ++i) {
+            if (close[i] == 0 || !is_narrow(i, clearly)) {
+                continue;
+            }
+            std::size_t from = i;
+            std::size_t to = i;
+            while (from > 0 && is_off(from - 1, hardly)) {
+                --from;
+            }
+            while (to + 1 < n && is_off(to + 1, hardly)) {
+                ++to;
+            }
+            constexpr std::size_t longest = 40; // points: plates are small
+            if (from >= begin && to + end < n && to - from < longest) {
+                any = go_on_over(from - spread, to + spread) || any;
+            }
+            i = to;
+        }
+        return any;
+    }
+
     /// Once more from where the middle is now: beside a blot thinning leads it askew, and what is looked at across it
     /// is no profile.
     void look_again() {
@@ -116,6 +147,8 @@ private:
     }
 
     bool is_wide(std::size_t i, double by_mm) const { return shape_.width_mm[i] > shape_.usual_width_mm + by_mm; }
+    bool is_narrow(std::size_t i, double by_mm) const { return shape_.width_mm[i] < shape_.usual_width_mm - by_mm; }
+    bool is_off(std::size_t i, double by_mm) const { return is_wide(i, by_mm) || is_narrow(i, by_mm); }
 
     /// By how much widths differ from the usual one, mostly.
     double median_off() const {
@@ -198,7 +231,13 @@ private:
     bool cross_over(std::size_t from, std::size_t to) {
         const auto short_way = static_cast<std::size_t>(0.5 * half_ + 8.0); // points: half a width, and what spreads
         constexpr double straight_on = 0.94;                                // cosine of 20 degrees
-        if (to - from >= short_way || turn_over(from, to) < straight_on) {
+        return to - from < short_way && turn_over(from, to) >= straight_on && go_on_over(from, to);
+    }
+
+    /// Puts points on the curve, unless it leads away from them.
+    bool go_on_over(std::size_t from, std::size_t to) {
+        constexpr double bends = 0.77; // cosine of 40 degrees: over more a cubic is no arc
+        if (turn_over(from, to) < bends) {
             return false;
         }
         const std::vector<Vec2> curve = curve_over(from, to);
@@ -290,8 +329,11 @@ void pass_by_blots(const LineMask& mask, const CrossingMap& crossings, std::vect
         shape.width_mm.push_back(one.one + one.other);
     }
     RimFollower follower(mask, middle, rims, shape);
-    if (follower.beside_blots(loose, close)) {
+    const bool beside = follower.beside_blots(loose, close);
+    if (beside) {
         follower.look_again();
+    }
+    if (follower.over_plates(loose, close) || beside) {
         middle = std::move(shape.middle);
     }
 }

@@ -23,7 +23,8 @@ struct LooseEnds {
 
 /// The same at blots that hang on one side of a line, smaller than what is taken off: which rim is its own is told by
 /// how smoothly it goes on along it. `middle` is all of a line from one junction or end to the other.
-/// `crossings` are places at which thin strokes were taken off: there it is looked at closely.
+/// `crossings` are places at which thin strokes were taken off, and those of plates: there it is looked at closely, and
+/// a line that seems narrower for the blurred rim of a plate goes on by the curve from before it to behind it.
 void pass_by_blots(const LineMask& mask, const CrossingMap& crossings, std::vector<Vec2>& middle, double usual_width_mm,
                    LooseEnds loose);
 
