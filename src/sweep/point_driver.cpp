@@ -20,7 +20,7 @@ bool same_array(const Robot& a, const Robot& b) {
 
 } // namespace
 
-PointDriver::PointDriver(const SweepAsk& ask, const SweepValues& at) : run_(ask.run) {
+PointDriver::PointDriver(const SweepAsk& ask, const SweepValues& at) : ask_(ask), run_(ask.run) {
     std::vector<Setting> settings;
     bool of_robot = false;
     for (std::size_t k = 0; k < ask.axes.size(); ++k) {
@@ -33,24 +33,40 @@ PointDriver::PointDriver(const SweepAsk& ask, const SweepValues& at) : run_(ask.
     plan_ = std::make_unique<Plan>(ask.plan(settings));
     if (of_robot) {
         robot_ = std::make_unique<Robot>(ask.robot(settings));
-        for (const TripCase& one : ask.cases) {
-            if (!scenes_.contains(one.scene)) {
-                scenes_.emplace(one.scene, same_array(*robot_, one.scene->robot())
-                                               ? one.scene->driven_by(*robot_)
-                                               : Scene(one.scene->course(), *robot_));
-            }
+        make_scenes(ask.cases);
+        for (const std::vector<TripCase>& layout : ask.further_layouts) {
+            make_scenes(layout);
         }
     }
     check_fit(robot_ ? *robot_ : ask.cases.front().scene->robot(), *plan_);
 }
 
-RunsOfPoint PointDriver::run(const TripCase& one, std::size_t n, std::size_t count) const {
+void PointDriver::make_scenes(const std::vector<TripCase>& cases) {
+    for (const TripCase& one : cases) {
+        if (!scenes_.contains(one.scene)) {
+            scenes_.emplace(one.scene, same_array(*robot_, one.scene->robot()) ? one.scene->driven_by(*robot_)
+                                                                               : Scene(one.scene->course(), *robot_));
+        }
+    }
+}
+
+const TripCase& PointDriver::case_of(std::size_t one, std::size_t n) const {
+    const std::size_t layout = n % (1 + ask_.further_layouts.size());
+    return layout == 0 ? ask_.cases[one] : ask_.further_layouts[layout - 1][one];
+}
+
+RunsOfPoint PointDriver::run(std::size_t one, std::size_t n, std::size_t count) const {
     assert(count <= lanes_at_most);
     RunsOfPoint runs{};
-    try_trips(
-        scene(one), *plan_, one.trip, runs_from(run_, n, count), [&runs](std::size_t number, const TripResult& result) {
-            runs[number] = {result.passed, result.run.time_s, result.passed ? steering_change_pct(result.run) : 0.0};
-        });
+    const std::size_t at_once = ask_.further_layouts.empty() ? count : 1; // what goes side by side is on one layout
+    for (std::size_t first = 0; first < count; first += at_once) {
+        const TripCase& on = case_of(one, n + first);
+        try_trips(scene(on), *plan_, on.trip, runs_from(run_, n + first, at_once),
+                  [&runs, first](std::size_t number, const TripResult& result) {
+                      runs[first + number] = {result.passed, result.run.time_s,
+                                              result.passed ? steering_change_pct(result.run) : 0.0};
+                  });
+    }
     return runs;
 }
 

@@ -29,12 +29,17 @@ public:
     /// Made for its values. Keeps references to what `ask` has. Throws InputError when it cannot be driven.
     PointDriver(const SweepAsk& ask, const SweepValues& at);
 
-    /// Runs of a case, side by side: with the n-th seed or day and those behind it, at most as many as fit.
-    RunsOfPoint run(const TripCase& one, std::size_t n, std::size_t count) const;
+    /// Runs of a case by its number, side by side: with the n-th seed or day and those behind it, at most as many as
+    /// fit.
+    RunsOfPoint run(std::size_t one, std::size_t n, std::size_t count) const;
 
 private:
     const Scene& scene(const TripCase& one) const { return robot_ ? scenes_.at(one.scene) : *one.scene; }
+    void make_scenes(const std::vector<TripCase>& cases);
+    /// On the layout on which it is driven the n-th time.
+    const TripCase& case_of(std::size_t one, std::size_t n) const;
 
+    const SweepAsk& ask_;
     std::unique_ptr<Plan> plan_;
     std::unique_ptr<Robot> robot_;         // null when it is the one of the cases
     std::map<const Scene*, Scene> scenes_; // for that robot

@@ -100,7 +100,7 @@ private:
         if (ready == nullptr) {
             return {RunOfPoint{.refused = true}};
         }
-        return ready->run(ask_.cases[block / blocks_of_case_], first, std::min(lanes_at_most, repeats_ - first));
+        return ready->run(block / blocks_of_case_, first, std::min(lanes_at_most, repeats_ - first));
     }
 
     void count(SweepPoint& point, const RunsOfPoint* blocks) {

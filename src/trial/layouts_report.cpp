@@ -246,6 +246,16 @@ int LayoutsReport::taken() const {
     return sum;
 }
 
+std::vector<TripGround> make_layouts(int from, int to, const MakeLayout& make, int threads) {
+    std::vector<std::optional<TripGround>> made(static_cast<std::size_t>(std::max(0, to - from + 1)));
+    for_each_index(made.size(), threads, [&](std::size_t i) { made[i] = make(from + static_cast<int>(i)); });
+    std::vector<TripGround> out;
+    for (std::optional<TripGround>& one : made) {
+        out.push_back(std::move(*one));
+    }
+    return out;
+}
+
 LayoutsReport report_layouts(int layouts, const MakeLayout& make, const std::vector<Pilot>& pilots,
                              const TripReportOptions& options, const std::function<bool(const TripCase&)>& takes) {
     return LayoutsReporter(layouts, make, pilots, options, takes).run();

@@ -91,7 +91,7 @@ TuneDrive trips_drive(SweepAsk trips) {
             }
             try {
                 const auto from = static_cast<std::size_t>(batches[job.batch].first_day) - 1 + job.day;
-                const RunsOfPoint driven = drivers[made]->run(ask.cases[job.trip], from, job.days);
+                const RunsOfPoint driven = drivers[made]->run(job.trip, from, job.days);
                 std::transform(driven.begin(), driven.end(), runs[j].begin(), [](const RunOfPoint& it) {
                     return TuneRun{it.passed, it.time_s};
                 });

@@ -205,8 +205,7 @@ void add_compare(Parser& parser, Streams& streams) {
         .within(1, 10000)
         .excludes(repeat);
     add_trips_options(command, options->trips, options->jobs);
-    command.option("--variant", options->variant,
-                   "only over this variant of the course, by name; of a shuffled course \"layout 7\" is one");
+    add_only_variant_option(command, options->variant);
     command.prints_data("--json", options->json, "print JSON");
     add_drive_options(command, options->drive);
     add_drawings_option(command, streams);

@@ -45,8 +45,11 @@ void add_report(Parser& parser, Streams& streams) {
         .within(1, 1000000);
     command.flag("--margins", options->page.margins,
                  "of each trip whose days are driven: how far each quantity may go alone");
-    command.option("--repeat", options->page.repeats, "runs of each trip in the comparison of several plans")
-        .shows_default()
+    command
+        .option(
+            "--repeat", options->page.repeats,
+            "runs of each trip in the comparison of several plans; 5 when not given, of a shuffled course 1 on each "
+            "layout")
         .within(1, 10000);
     add_drawings_option(command, streams);
     command.footer(

@@ -88,6 +88,12 @@ inline void add_trips_options(Command& command, std::string& trips, int& jobs) {
         .within(0, 256);
 }
 
+/// Of commands that take trips over all variants or layouts when none is named.
+inline void add_only_variant_option(Command& command, std::string& variant) {
+    command.option("--variant", variant,
+                   "only over this variant of the course, by name; of a shuffled course \"layout 7\" is one");
+}
+
 inline Option add_variant_option(Command& command, std::string& variant) {
     return command.option("--variant", variant, "of the course, by name; as its file draws it when not given");
 }

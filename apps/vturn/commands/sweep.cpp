@@ -35,6 +35,7 @@ struct SweepCall {
     std::string picture;
     std::string csv;
     std::string journal;
+    std::string variant = as_drawn;
     std::vector<std::string> over;
     std::uint64_t fill = 0;
     double sure_pct = 90.0;
@@ -47,13 +48,14 @@ struct SweepCall {
 
 std::string number_text(double value, const std::string& unit) { return fmt::format("{:.6g}{}", value, unit); }
 
-void print_sweep(const Streams& streams, const SweepAsk& ask, const std::vector<SweepPoint>& points, double sure) {
+void print_sweep(const Streams& streams, const SweepAsk& ask, const std::string& layouts,
+                 const std::vector<SweepPoint>& points, double sure) {
     const Scene& scene = *ask.cases.front().scene;
     const Paint paint(streams.colour);
-    streams.out << paint.strong(
-                       fmt::format("{}: {}, {} {}, {} runs at each of {} points", scene.course().name,
-                                   scene.robot().name, ask.cases.size(), ask.cases.size() == 1 ? "trip" : "trips",
-                                   ask.cases.size() * static_cast<std::size_t>(ask.repeats), ask.points.size()))
+    streams.out << paint.strong(fmt::format(
+                       "{}: {}, {} {}, {} runs at each of {} points{}", scene.course().name, scene.robot().name,
+                       ask.cases.size(), ask.cases.size() == 1 ? "trip" : "trips",
+                       ask.cases.size() * static_cast<std::size_t>(ask.repeats), ask.points.size(), layouts))
                 << "\n";
     std::vector<std::vector<std::string>> rows(1);
     for (const Axis& axis : ask.axes) {
@@ -109,7 +111,7 @@ SweepAsk asked_by(const Streams& streams, const SweepCall& call) {
 void begin_journal(std::optional<SweepJournal>& journal, const Streams& streams, const SweepCall& call, SweepAsk& ask,
                    const std::vector<std::string>& texts) {
     Fingerprint all = fingerprint_of(call.drive, ask.cases.front().scene->course(), texts);
-    for (const std::string& text : {call.trips.empty() ? "" : read_file(call.trips), call.filter,
+    for (const std::string& text : {call.trips.empty() ? "" : read_file(call.trips), call.filter, call.variant,
                                     fmt::format("{} {}", ask.repeats, ask.run.day)}) {
         all.take(text);
     }
@@ -144,11 +146,13 @@ int sweep_numbers(const Streams& streams, const SweepCall& call) {
     const std::string robot_text = read_file(call.robot);
     const std::string text = call.drive.set.text(call.plan);
     const Robot robot = call.drive.read(robot_text, call.robot);
-    const TripGround ground = CourseReading(course_text, call.course, drawings_of(streams))
-                                  .trip_ground(robot, call.trips, as_drawn, call.drive.says_days());
+    const SweptGround swept(streams, CourseReading(course_text, call.course, drawings_of(streams)), call.course, robot,
+                            {call.trips, call.filter, call.variant, static_cast<std::size_t>(ask.repeats),
+                             call.drive.says_days(), call.jobs});
+    const TripGround& ground = swept.first();
     also_reads(streams, ground.course().drawing);
     print_warnings(streams, ground.course().warnings);
-    ask.cases = chosen_trips(ground, call.filter, call.course);
+    swept.say(ask);
     const Compiled own = compile_plan(text, call.plan); // its own faults come before those of points
     if (!own.plan) {
         throw InputError(own.problems);
@@ -184,9 +188,9 @@ int sweep_numbers(const Streams& streams, const SweepCall& call) {
         write_output(streams, call.csv, sweep_csv(ask.axes, points));
     }
     if (call.json) {
-        streams.out << sweep_json(ask.axes, points, sure);
+        streams.out << sweep_json(ask.axes, points, sure, swept.layouts());
     } else {
-        print_sweep(streams, ask, points, sure);
+        print_sweep(streams, ask, swept.told(), points, sure);
     }
     if (points.size() < ask.points.size()) {
         streams.err << fmt::format("vturn: stopped after {} of {} points\n", points.size(), ask.points.size());
@@ -236,6 +240,7 @@ void add_sweep(Parser& parser, Streams& streams) {
         "--resume", options->journal,
         "write each point into this file as soon as it is done; the same call takes from it what was done before");
     command.prints_data("--json", options->json, "print JSON");
+    add_only_variant_option(command, options->variant);
     add_trips_options(command, options->trips, options->jobs);
     add_drive_options(command, options->drive);
     add_drawings_option(command, streams);
@@ -244,6 +249,7 @@ void add_sweep(Parser& parser, Streams& streams) {
         "      data/fern-house/left-first.plan --filter ferns --over cruise=36..84:8 --over inside=-40..16:8 -o "
         "sweep.png\n\n"
         "Seeds and days are the same at all points, so that they differ by their numbers alone.\n"
+        "Of a shuffled course each run of a trip is on the next layout.\n"
         "Exit status: 0 when some point is sure, 1 when none is, or when it was stopped, 2 for unusable input.");
     command.does([options, &streams] { return sweep_numbers(streams, *options); });
 }

@@ -1,9 +1,13 @@
 // Trips driven with other numbers.
 #include "commands/swept_trips.hpp"
 
+#include <algorithm>
+#include <iterator>
+
 #include <fmt/format.h>
 
 #include "vast_turn/formats/read/plan_file.hpp"
+#include "vast_turn/trial/layouts_report.hpp"
 #include "vast_turn/version.hpp"
 
 namespace vturn {
@@ -29,6 +33,9 @@ Robot robot_with(const std::string& text, const std::string& file, const SetOpti
     return robot;
 }
 
+namespace {
+
+/// The trips that have `filter` in their names.
 std::vector<TripCase> chosen_trips(const TripGround& ground, const std::string& filter, const std::string& course) {
     std::vector<TripCase> cases;
     for (const TripCase& one : ground.cases()) {
@@ -40,6 +47,55 @@ std::vector<TripCase> chosen_trips(const TripGround& ground, const std::string& 
         throw InputError(course, fmt::format("no trip has \"{}\" in its name", filter), "see the trips with vturn map");
     }
     return cases;
+}
+
+/// How many layouts there are, and how many are driven: each run is on another one as long as they fit into memory.
+std::size_t layouts_for(const Streams& streams, const Course& first, const std::string& course, std::size_t runs) {
+    constexpr double most_cells = 2e8; // a cell takes about five bytes
+    const auto all = static_cast<std::size_t>(first.laid->layouts);
+    const double cells_each = static_cast<double>(first.surface.columns) * first.surface.rows;
+    const auto that_fit = static_cast<std::size_t>(std::max(1.0, most_cells / std::max(1.0, cells_each)));
+    if (std::min(all, runs) > that_fit && !streams.quiet) {
+        streams.err << fmt::format("vturn: of {} layouts of {} the first {} are driven: more do not fit into memory at "
+                                   "once; with a larger cell_mm they do\n",
+                                   all, course, that_fit);
+    }
+    return std::min({all, runs, that_fit});
+}
+
+} // namespace
+
+SweptGround::SweptGround(const Streams& streams, const CourseReading& reading, const std::string& course,
+                         const Robot& robot, const Call& call) {
+    grounds_.push_back(reading.trip_ground(robot, call.trips, call.variant, call.robot_says_days));
+    const Course& drawn = first().course();
+    if (drawn.laid && drawn.laid->number > 0 && call.variant == as_drawn) {
+        layouts_ = layouts_for(streams, drawn, course, call.runs);
+        const MakeLayout make = [&](int number) {
+            return reading.trip_ground(robot, call.trips, fmt::format("layout {}", number), call.robot_says_days);
+        };
+        std::vector<TripGround> further = make_layouts(2, static_cast<int>(layouts_), make, call.jobs);
+        std::move(further.begin(), further.end(), std::back_inserter(grounds_));
+    }
+    for (const TripGround& ground : grounds_) {
+        cases_.push_back(chosen_trips(ground, call.filter, course));
+        if (cases_.back().size() != cases_.front().size()) {
+            throw InputError(course,
+                             fmt::format("{} has {} trips, the first layout {}", ground.course().variant,
+                                         cases_.back().size(), cases_.front().size()),
+                             "choose trips that all layouts have with --filter, or one layout with --variant");
+        }
+    }
+}
+
+std::string SweptGround::told() const {
+    return layouts_ > 0 ? fmt::format(", each run on the next of {} {}", layouts_, layouts_ == 1 ? "layout" : "layouts")
+                        : "";
+}
+
+void SweptGround::say(SweepAsk& ask) const {
+    ask.cases = cases_.front();
+    ask.further_layouts.assign(cases_.begin() + 1, cases_.end());
 }
 
 Fingerprint fingerprint_of(const DriveOptions& drive, const Course& course, const std::vector<std::string>& texts) {

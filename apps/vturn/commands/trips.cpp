@@ -359,8 +359,7 @@ void add_trips(Parser& parser, Streams& streams) {
         "--margins", options->margins,
         "of each trip whose days are driven: how far each quantity may go alone before one run in twenty fails");
     add_trips_options(command, options->trips, options->jobs);
-    command.option("--variant", options->variant,
-                   "only over this variant of the course, by name; of a shuffled course \"layout 7\" is one");
+    add_only_variant_option(command, options->variant);
     command.flag("--no-cures", options->no_cures, "do not look for changes with which a failed trip would pass");
     add_drive_options(command, options->drive);
     add_on_option(command, options->on);

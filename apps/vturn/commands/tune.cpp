@@ -37,6 +37,7 @@ struct TuneCall {
     std::string picture;
     std::string csv;
     std::string journal;
+    std::string variant = as_drawn;
     std::vector<std::string> move;
     double sure_pct = 99.0;
     std::uint64_t runs = 0;
@@ -172,6 +173,7 @@ void begin_journal(std::optional<TuneJournal>& journal, const Streams& streams, 
         fingerprint_of(call.drive, driven.cases.front().scene->course(), {texts.course, texts.robot, texts.plan});
     all.take(call.trips.empty() ? "" : read_file(call.trips));
     all.take(call.filter);
+    all.take(call.variant);
     for (const Axis& axis : driven.axes) {
         all.take(written_name(axis.number) + " " + axis.unit);
     }
@@ -196,8 +198,10 @@ int tune_numbers(const Streams& streams, const TuneCall& call) {
     }
     TuneTexts texts{read_file(call.course), read_file(call.robot), call.drive.set.text(call.plan)};
     const Robot robot = call.drive.read(texts.robot, call.robot);
-    const TripGround ground = CourseReading(texts.course, call.course, drawings_of(streams))
-                                  .trip_ground(robot, call.trips, as_drawn, call.drive.says_days());
+    constexpr std::size_t any_number = 1'000'000;
+    const SweptGround swept(streams, CourseReading(texts.course, call.course, drawings_of(streams)), call.course, robot,
+                            {call.trips, call.filter, call.variant, any_number, call.drive.says_days(), call.jobs});
+    const TripGround& ground = swept.first();
     also_reads(streams, ground.course().drawing);
     print_warnings(streams, ground.course().warnings);
     const Compiled own = compile_plan(texts.plan, call.plan); // its own faults come first
@@ -207,7 +211,7 @@ int tune_numbers(const Streams& streams, const TuneCall& call) {
     call.drive.set.check();
     print_warnings(streams, own.problems);
     SweepAsk driven;
-    driven.cases = chosen_trips(ground, call.filter, call.course);
+    swept.say(driven);
     driven.axes = moving(call, texts.plan);
     driven.plan = [&](const std::vector<Setting>& settings) { return plan_with(texts.plan, call.plan, settings); };
     driven.robot = [&](const std::vector<Setting>& settings) {
@@ -232,10 +236,11 @@ int tune_numbers(const Streams& streams, const TuneCall& call) {
     wait_no_longer_when(streams, interrupt, call.journal);
     const Tuned tuned = tune(ask);
     progress.clear();
-    const std::string title = fmt::format("{}: {}, {}", ground.course().name, robot.name, own.plan->name());
+    const std::string title = fmt::format("{}: {}, {}{}", ground.course().name, robot.name, own.plan->name(),
+                                          swept.layouts() > 0 ? fmt::format(", on {} layouts", swept.layouts()) : "");
     write_files(streams, call, texts, driven, ask, tuned, title);
     if (call.json) {
-        streams.out << tuned_json(driven.axes, ask, tuned);
+        streams.out << tuned_json(driven.axes, ask, tuned, swept.layouts());
     } else {
         print_tuned(streams, title, driven.axes, ask, tuned);
     }
@@ -275,6 +280,7 @@ void add_tune(Parser& parser, Streams& streams) {
     command.option("--resume", options->journal,
                    "write each day that was driven into this file; the same call takes from it what was done before");
     command.prints_data("--json", options->json, "print JSON");
+    add_only_variant_option(command, options->variant);
     add_trips_options(command, options->trips, options->jobs);
     add_drive_options(command, options->drive);
     add_drawings_option(command, streams);
@@ -284,6 +290,7 @@ void add_tune(Parser& parser, Streams& streams) {
         "      --variation data/fern-house/ordinary.days.toml -o tuned.plan --picture tuned.png\n\n"
         "All are driven on the same days, from --day on (1 when not given); the winner is confirmed on days behind "
         "those that the search saw.\n"
+        "Of a shuffled course each day is on the next layout.\n"
         "Exit status: 0 when a winner was confirmed, 1 when none was, or when it was stopped, 2 for unusable input.");
     command.does([options, &streams] { return tune_numbers(streams, *options); });
 }

@@ -91,6 +91,13 @@ void add_trips(const PageCall& call, const CourseReading& reading, const CourseF
         documents.trips = trips_json(report);
         passed = report.passed();
         taken = report.taken();
+        if (plans.size() > 1) {
+            documents.comparison =
+                comparison_json(ground.cases(),
+                                compare_layouts(ground.cases(), laid->layouts, make, pilots,
+                                                call.repeats > 0 ? call.repeats : 1, options.run, call.jobs),
+                                laid->layouts);
+        }
     } else {
         const TripReport report = report_trips(ground.cases(), pilots, options);
         documents.trips = trips_json(report);
@@ -98,7 +105,8 @@ void add_trips(const PageCall& call, const CourseReading& reading, const CourseF
         taken = report.taken();
         if (plans.size() > 1) {
             documents.comparison =
-                comparison_json(ground.cases(), compare(ground.cases(), pilots, call.repeats, options.run, call.jobs));
+                comparison_json(ground.cases(), compare(ground.cases(), pilots, call.repeats > 0 ? call.repeats : 5,
+                                                        options.run, call.jobs));
         }
     }
     page.passed = passed == taken;

@@ -27,7 +27,7 @@ struct PageCall {
     bool runs_only = false; ///< neither trips nor routes, comparison and findings
     int days = 0;           ///< of each trip; 0: as the trips say
     bool margins = false;
-    int repeats = 5; ///< of each trip in the comparison
+    int repeats = 0; ///< of each trip in the comparison; 0: 5, or 1 on each layout of a shuffled course
     int jobs = 0;
     DriveOptions drive;
 };

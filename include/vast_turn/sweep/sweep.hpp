@@ -32,6 +32,10 @@ struct SweepAsk {
     std::vector<Axis> axes;
     std::vector<SweepValues> points;
     std::vector<TripCase> cases; ///< of the robot as its file describes it; their scenes must outlive the call
+    /// Of a course of pieces that is shuffled: the same cases, in the same order, on each layout but that of `cases`,
+    /// which is the first. The first run of a case is on the first layout, the next one on the next, and after the last
+    /// one on the first again.
+    std::vector<std::vector<TripCase>> further_layouts{};
     /// The plan and the robot at a point; called from any thread, several at once. What they throw as InputError
     /// refuses the point.
     std::function<Plan(const std::vector<Setting>&)> plan;

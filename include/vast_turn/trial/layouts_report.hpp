@@ -56,6 +56,10 @@ struct LayoutsReport {
 /// Makes one layout ready, from 1; called from any thread.
 using MakeLayout = std::function<TripGround(int number)>;
 
+/// Layouts `from` to `to`, both made, all in memory; by several threads (0: as many as there are). Throws what `make`
+/// throws.
+std::vector<TripGround> make_layouts(int from, int to, const MakeLayout& make, int threads = 0);
+
 /// Drives every case of every layout with every pilot; few layouts are in memory at a time. Cases of which `takes` is
 /// false are passed over; all are taken when it is empty. The same for any number of threads, unless `stop` says so.
 /// Throws InputError as `make` and take_trip() do, and when no case is taken.

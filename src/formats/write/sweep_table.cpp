@@ -7,7 +7,8 @@
 
 namespace vast_turn {
 
-std::string sweep_json(const std::vector<Axis>& axes, const std::vector<SweepPoint>& points, double sure) {
+std::string sweep_json(const std::vector<Axis>& axes, const std::vector<SweepPoint>& points, double sure,
+                       std::size_t layouts) {
     Json over = Json::array();
     for (const Axis& axis : axes) {
         over.push_back({{"name", written_name(axis.number)}, {"unit", axis.unit}});
@@ -27,10 +28,14 @@ std::string sweep_json(const std::vector<Axis>& axes, const std::vector<SweepPoi
         list.push_back(std::move(one));
     }
     const std::size_t best = fastest_sure(points, sure);
-    return written({{"axes", over},
-                    {"sure", sure},
-                    {"fastest_sure", best < points.size() ? Json(points[best].at) : Json()},
-                    {"points", list}});
+    Json all = {{"axes", over},
+                {"sure", sure},
+                {"fastest_sure", best < points.size() ? Json(points[best].at) : Json()},
+                {"points", list}};
+    if (layouts > 0) {
+        all["layouts"] = layouts;
+    }
+    return written(all);
 }
 
 std::string sweep_csv(const std::vector<Axis>& axes, const std::vector<SweepPoint>& points) {

@@ -17,7 +17,7 @@ Json json_of(const TuneConfirmed& it) {
 
 } // namespace
 
-std::string tuned_json(const std::vector<Axis>& axes, const TuneAsk& ask, const Tuned& tuned) {
+std::string tuned_json(const std::vector<Axis>& axes, const TuneAsk& ask, const Tuned& tuned, std::size_t layouts) {
     Json numbers = Json::array();
     for (std::size_t k = 0; k < axes.size(); ++k) {
         Json one = {{"name", ask.numbers[k].name},
@@ -39,14 +39,18 @@ std::string tuned_json(const std::vector<Axis>& axes, const TuneAsk& ask, const 
                          {"time_s", it.time_s > 0.0 ? Json(rounded(it.time_s, 1e4)) : Json()},
                          {"refuted", it.refuted}});
     }
-    return written({{"sure", ask.sure},
-                    {"numbers", numbers},
-                    {"confirmed", tuned.winner ? json_of(tuned.confirmed) : Json()},
-                    {"now", tuned.start ? json_of(*tuned.start) : Json()},
-                    {"runs", tuned.runs},
-                    {"further_runs", tuned.further_runs},
-                    {"stopped", tuned.stopped},
-                    {"tried", tried}});
+    Json all = {{"sure", ask.sure},
+                {"numbers", numbers},
+                {"confirmed", tuned.winner ? json_of(tuned.confirmed) : Json()},
+                {"now", tuned.start ? json_of(*tuned.start) : Json()},
+                {"runs", tuned.runs},
+                {"further_runs", tuned.further_runs},
+                {"stopped", tuned.stopped},
+                {"tried", tried}};
+    if (layouts > 0) {
+        all["layouts"] = layouts;
+    }
+    return written(all);
 }
 
 std::string tuned_csv(const std::vector<Axis>& axes, const Tuned& tuned) {

@@ -10,7 +10,7 @@ interface Spread {
 interface Figures {
   trip: string;
   start: string;
-  variant: string;
+  variant: string | null; // null over the layouts of a shuffled course
   runs: number;
   passed: number;
   better: [number, number];
@@ -25,6 +25,7 @@ interface Figures {
 }
 
 export interface Comparison {
+  layouts?: number;
   plans: { plan: string; runs: number; passed: number; better: [number, number]; trips: Figures[] }[];
 }
 
@@ -54,13 +55,13 @@ export function comparisonView(comparison: Comparison): HTMLElement {
     return make("p", {}, "No plan.");
   }
   const head = ["", ...plans.map((plan) => plan.plan)];
-  const view = make("div", {}, table("All trips", head, [
+  const view = make("div", {}, table(comparison.layouts === undefined ? "All trips" : `All trips, on ${comparison.layouts} layouts`, head, [
     ["passed", ...plans.map((plan) => `${plan.passed} of ${plan.runs}`)],
     [`passes more than ${first.plan}`, ...plans.map((plan, i) => (i === 0 ? "" : better(plan.better)))],
   ]));
   first.trips.forEach((trip, i) => {
     const own = plans.map((plan) => plan.trips[i]!);
-    view.append(table(trip.trip + (trip.variant === "as drawn" ? "" : ` (${trip.variant})`), head, [
+    view.append(table(trip.trip + (trip.variant === "as drawn" || trip.variant === null ? "" : ` (${trip.variant})`), head, [
       ["passed", ...own.map((one) => `${one.passed} of ${one.runs}`)],
       ...rows.map(([words, key, digits]) => [words, ...own.map((one) => spread(one[key] as Spread, digits))]),
     ]));

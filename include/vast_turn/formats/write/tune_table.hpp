@@ -11,7 +11,7 @@
 namespace vast_turn {
 
 /// Numbers with what they were, may be and are to be, how that was confirmed, margins, and all that was tried.
-std::string tuned_json(const std::vector<Axis>& axes, const TuneAsk& ask, const Tuned& tuned);
+std::string tuned_json(const std::vector<Axis>& axes, const TuneAsk& ask, const Tuned& tuned, std::size_t layouts = 0);
 
 /// A row a place that was tried, in order: the numbers' values, then stage, days, failed, time_s, refuted, winner.
 std::string tuned_csv(const std::vector<Axis>& axes, const Tuned& tuned);
