@@ -15,6 +15,7 @@
 #include "trial/cure_evidence.hpp"
 #include "trial/plan_changes.hpp"
 #include "trial/plan_oddness.hpp"
+#include "trial/plan_text.hpp"
 #include "trial/prefer_decision.hpp"
 
 namespace vast_turn {
@@ -92,6 +93,7 @@ public:
     CureSearch run() {
         CureSearch search;
         changer_.emplace(tries_.plan(), *one_.scene, failed_, options_);
+        warnings_ = compile_plan(PlanText(tries_.plan()).text, tries_.plan().file()).problems.size();
         oddness_ = oddness(tries_.plan());
         irregularity_ = irregularity(tries_.plan());
         std::vector<PlanChange> changes = changer_->all();
@@ -130,7 +132,8 @@ private:
 
     std::optional<Passing> tried(const PlanChange& change) {
         Compiled compiled = compile_plan(change.text, tries_.plan().file());
-        if (!compiled.plan) {
+        // What a number becomes too large for, as a power of more than 100 %, nobody means.
+        if (!compiled.plan || (change.knob != 0 && compiled.problems.size() > warnings_)) {
             return std::nullopt;
         }
         ++driven_;
@@ -335,6 +338,7 @@ private:
     DecidingLines lines_;
     std::atomic<std::size_t> driven_ = 0;          ///< changes that made a plan
     std::map<std::string, CureEvidence> evidence_; ///< by the changed text
+    std::size_t warnings_ = 0;                     ///< of the plan as it is
     int oddness_ = 0;                              ///< of the plan as it is
     int irregularity_ = 0;                         ///< likewise
 };

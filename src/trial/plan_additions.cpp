@@ -232,6 +232,7 @@ private:
         }
         for (const Rule& rule : block.rules) {
             copied(rule);
+            for_other_markers(rule, block);
             if (has_acted(rule.span)) {
                 other_acts(rule, block.rules);
             }
@@ -275,6 +276,49 @@ private:
             text.replace(patterns.front().from - rule.span.from, patterns.front().to - patterns.front().from,
                          fmt::format("[{}]", seen));
             put(rule.span, true, text, 0.5);
+        }
+    }
+
+    std::vector<const lang::Token*> tokens_in(lang::Span span) const {
+        std::vector<const lang::Token*> list;
+        for (const lang::Token& token : plan_.tokens) {
+            if (token.kind == TokenKind::word && token.span.from >= span.from && token.span.to <= span.to) {
+                list.push_back(&token);
+            }
+        }
+        return list;
+    }
+
+    /// A rule that asks for a marker, once more for each that no rule of its block asks for: as it is, and to the other
+    /// side.
+    void for_other_markers(const Rule& rule, const lang::Block& block) {
+        const std::vector<lang::MarkerName>& markers = plan_.tree.markers;
+        const std::vector<const lang::Token*> words = tokens_in(rule.span);
+        const auto asks_for = [](const std::vector<const lang::Token*>& in, const std::string& name) {
+            return std::any_of(in.begin(), in.end(), [&name](const lang::Token* word) { return word->text == name; });
+        };
+        const auto own = std::find_if(markers.begin(), markers.end(),
+                                      [&](const lang::MarkerName& it) { return asks_for(words, it.name); });
+        if (own == markers.end() || rule.is_as || rule.is_else) {
+            return;
+        }
+        for (const lang::MarkerName& other : markers) {
+            if (std::any_of(block.rules.begin(), block.rules.end(),
+                            [&](const Rule& it) { return asks_for(tokens_in(it.span), other.name); })) {
+                continue;
+            }
+            for (const bool other_side : {false, true}) {
+                std::string text = plan_.part(rule.span);
+                for (auto word = words.rbegin(); word != words.rend(); ++word) {
+                    const std::string& was = (*word)->text;
+                    const std::string now = was == own->name               ? other.name
+                                            : other_side && was == "left"  ? "right"
+                                            : other_side && was == "right" ? "left"
+                                                                           : was;
+                    text.replace((*word)->span.from - rule.span.from, was.size(), now);
+                }
+                put(rule.span, false, text, 0.5);
+            }
         }
     }
 

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
+#include <tuple>
 #include <utility>
 
 #include <fmt/format.h>
@@ -12,6 +14,17 @@ using lang::Token;
 using lang::TokenKind;
 
 namespace {
+
+/// "line 9", "lines 9 and 10", "lines 9, 10 and 11".
+std::string lines_text(std::vector<int> lines) {
+    lines.erase(std::unique(lines.begin(), lines.end()), lines.end());
+    if (lines.size() == 1) {
+        return fmt::format("line {}", lines.front());
+    }
+    const int last = lines.back();
+    lines.pop_back();
+    return fmt::format("lines {} and {}", fmt::join(lines, ", "), last);
+}
 
 bool is_compared(const std::string& sign) { return lang::is_comparison(lang::operator_of(sign)); }
 
@@ -56,6 +69,50 @@ void PlanNumbers::find_knobs() {
     }
 }
 
+std::string PlanNumbers::unit_of(std::size_t token) const {
+    const std::string& own = plan_.tokens[token].unit;
+    const bool looks = own.empty() && token + 1 < plan_.tokens.size() &&
+                       (plan_.tokens[token + 1].text == "look" || plan_.tokens[token + 1].text == "looks");
+    return looks ? plan_.tokens[token + 1].text : own;
+}
+
+std::size_t PlanNumbers::block_of(std::size_t at) const {
+    const std::vector<lang::Block>& blocks = plan_.tree.blocks;
+    std::size_t block = blocks.size();
+    for (std::size_t i = 0; i < blocks.size() && blocks[i].name_span.from <= at; ++i) {
+        block = i;
+    }
+    return block;
+}
+
+void PlanNumbers::join_copies() {
+    std::vector<Knob> copied;
+    std::vector<bool> seen(knobs_.size(), false);
+    for (std::size_t i = 0; i < knobs_.size(); ++i) {
+        const CureKind kind = knobs_[i].kind;
+        const bool is_rule = kind == CureKind::lasting || kind == CureKind::limit || kind == CureKind::threshold;
+        if (seen[i] || !is_rule || !knobs_[i].let.empty() || knobs_[i].token == 0) {
+            continue;
+        }
+        const auto reads = [this](std::size_t knob) {
+            const std::size_t at = knobs_[knob].token;
+            return std::tuple{block_of(plan_.tokens[at].span.from), plan_.tokens[at].value, unit_of(at),
+                              plan_.tokens[at - 1].text};
+        };
+        Knob all = knobs_[i];
+        for (std::size_t k = i + 1; k < knobs_.size(); ++k) {
+            if (knobs_[k].kind == kind && knobs_[k].let.empty() && reads(k) == reads(i)) {
+                seen[k] = true;
+                all.also.push_back(knobs_[k].token);
+            }
+        }
+        if (!all.also.empty()) {
+            copied.push_back(std::move(all));
+        }
+    }
+    std::move(copied.begin(), copied.end(), std::back_inserter(knobs_));
+}
+
 bool PlanNumbers::stands_in_errand(std::size_t at) const {
     return std::any_of(plan_.tree.blocks.begin(), plan_.tree.blocks.end(), [&](const lang::Block& block) {
         return block.is_errand && !block.items.empty() && at >= block.items.front().span.from &&
@@ -88,7 +145,8 @@ CureKind PlanNumbers::kind_of_let(const std::string& name) const {
 PlanChange PlanNumbers::number(std::size_t knob, double factor) const {
     const Knob& it = knobs_[knob - 1];
     const Token& token = plan_.tokens[it.token];
-    const bool whole = token.unit == "look" || token.unit == "looks";
+    const std::string unit = unit_of(it.token);
+    const bool whole = unit == "look" || unit == "looks";
     const double value = whole ? std::max(1.0, std::round(std::abs(factor * token.value))) : factor * token.value;
     const bool minus = token.span.from > 0 && plan_.text[token.span.from - 1] == '-';
     const std::string before = plan_.word(token);
@@ -104,10 +162,16 @@ PlanChange PlanNumbers::number(std::size_t knob, double factor) const {
     }
     std::string changed = plan_.text;
     const std::string was = plan_.text.substr(from, token.span.to - from);
+    std::vector<int> lines{plan_.line_of(token)};
+    for (auto also = it.also.rbegin(); also != it.also.rend(); ++also) {
+        const Token& copy = plan_.tokens[*also];
+        changed.replace(copy.span.from, copy.span.to - copy.span.from, now);
+        lines.insert(lines.begin() + 1, plan_.line_of(copy));
+    }
     changed.replace(from, was.size(), now);
     const CureKind kind = factor < 0.0 ? CureKind::side : it.kind;
-    const int line = plan_.line_of(token);
-    return {fmt::format("line {}: {}{} becomes {}", line, it.let.empty() ? "" : it.let + " = ", was, now),
+    const int line = lines.front();
+    return {fmt::format("{}: {}{} becomes {}", lines_text(lines), it.let.empty() ? "" : it.let + " = ", was, now),
             std::move(changed),
             kind,
             line,
@@ -184,7 +248,9 @@ std::vector<PlanChange> PlanNumbers::all(const std::set<int>& acted) const {
                 list.push_back(std::move(change));
             }
         }
-        add_counts(knob, list);
+        if (knobs_[knob - 1].also.empty()) {
+            add_counts(knob, list);
+        }
         if (kind == CureKind::power && plan_.tokens[knobs_[knob - 1].token].value > 0.0 &&
             plan_.tokens[knobs_[knob - 1].token].unit.empty()) {
             list.push_back(number(knob, -1.0)); // a way or a time of less than nothing means nothing

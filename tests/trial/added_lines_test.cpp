@@ -150,3 +150,40 @@ TEST_CASE("of a plan of thousands of rules no more changes are made than there i
     CHECK(has_words);
     CHECK(has_numbers);
 }
+
+TEST_CASE("a marker that no rule asks for any more gets the rule of another, to the other side too") {
+    const Spoilt spoilt("seedlings", "seedlings", "sprig-5", "    fresh (teal lasting 2 looks)    -> do turn(left)\n",
+                        "");
+    REQUIRE_FALSE(spoilt.cures.empty());
+    CHECK(spoilt.cures.front().change == "line 10 added: fresh (teal lasting 2 looks)   -> do turn(left)");
+    CHECK(spoilt.cures.front().held == spoilt.cures.front().repeats);
+}
+
+TEST_CASE("one number copied into several lines is put right in all of them; counts of looks stay whole") {
+    const std::string rules = "    fresh (amber lasting 2 looks)   -> do turn(right)\n"
+                              "    fresh (teal lasting 2 looks)    -> do turn(left)\n"
+                              "    fresh (magenta lasting 2 looks) -> halt\n";
+    std::string slow = rules;
+    for (std::size_t at = slow.find(" 2 looks"); at != std::string::npos; at = slow.find(" 2 looks")) {
+        slow.replace(at, 8, " 30 looks");
+    }
+    const Spoilt spoilt("seedlings", "seedlings", "sprig-5", rules, slow);
+    REQUIRE_FALSE(spoilt.cures.empty());
+    const std::string& change = spoilt.cures.front().change;
+    CHECK(change.find("lines 9, 10 and 11: 30 becomes ") == 0);
+    CHECK(change.find('.') == std::string::npos);
+    const std::string now = change.substr(change.rfind(' ') + 1);
+    for (const char* marker : {"amber", "teal", "magenta"}) {
+        CHECK(spoilt.cures.front().text.find("fresh (" + (marker + (" lasting " + now)) + " looks)") !=
+              std::string::npos);
+    }
+}
+
+TEST_CASE("no cure gives the wheels more than all their power" * doctest::skip(fixtures::sanitized())) {
+    const Spoilt spoilt("seedlings", "seedlings", "sprig-5", "lasting 480ms", "lasting 80ms");
+    CHECK(spoilt.place_of("line 22: 80ms becomes 271.5ms") < spoilt.cures.size());
+    for (const Cure& cure : spoilt.cures) {
+        CAPTURE(cure.change);
+        CHECK(compile_plan(cure.text, "cured").problems.empty());
+    }
+}
