@@ -179,6 +179,41 @@ TEST_CASE("plates with blurred rims: within the tape, askew on it, against the l
     }
 }
 
+namespace {
+
+/// One line on a board of 900 x 600 mm, and what lies on it, as a picture of so many millimetres a pixel.
+RouteGraph in_coarse_pixels(const std::string& drawn, double width_mm, double mm_a_pixel) {
+    fixtures::MixedCourse mixed;
+    mixed.board_mm = {900.0, 600.0};
+    mixed.width_mm = width_mm;
+    mixed.svg = fmt::format("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"900mm\" height=\"600mm\" "
+                            "viewBox=\"0 0 900 600\"><rect width=\"900\" height=\"600\" fill=\"#EFECE4\"/>{}</svg>\n",
+                            drawn);
+    mixed.sheet = "name = \"coarse\"\ndrawing = \"d.svg\"\n[palette]\nmagenta = \"#C22F7C\"\n";
+    const fixtures::Folder folder;
+    return find_route_graph(read_brought(folder, fixtures::as_jpeg(mixed, mm_a_pixel, 60)));
+}
+
+} // namespace
+
+TEST_CASE("a small plate in coarse pixels, with hardly any tape beside it, bends no line") {
+    struct Laid {
+        double radius;
+        double width;
+        double at;
+    };
+    for (const Laid& laid : {Laid{8.1, 20.6, 433.8}, {8.4, 21.2, 432.8}, {9.3, 22.9, 431.4}, {12.8, 29.1, 431.1}}) {
+        CAPTURE(laid.radius);
+        const RouteGraph graph =
+            in_coarse_pixels(fmt::format("<path d=\"M 80,301 H 820\" stroke=\"#1A1A1C\" stroke-width=\"{}\"/><circle "
+                                         "cx=\"{}\" cy=\"300.6\" r=\"{}\" fill=\"#C22F7C\"/>",
+                                         laid.width, laid.at, laid.radius),
+                             laid.width, 2.0);
+        REQUIRE(graph.stretches.size() == 1);
+        CHECK(graph.stretches[0].tightest_mm > 600.0);
+    }
+}
+
 TEST_CASE("courses through drawing programs: what they save is read as what was drawn" *
           doctest::skip(fixtures::sanitized() || fixtures::rounds(1, 0, 0) == 0)) {
     const char* one = std::getenv("VTURN_WAY");

@@ -61,18 +61,19 @@ public:
 
 private:
     void pass_by_all_blots() {
-        std::vector<Vec2> places = net_.crossings;
+        std::vector<Vec2> at_plates;
         for (const Cover& cover : mask_.covers) {
-            places.insert(places.end(), {cover.from, cover.to});
+            at_plates.insert(at_plates.end(), {cover.from, cover.to});
         }
         for (const Marker& marker : course_.markers) {
-            places.push_back(marker.at);
+            at_plates.push_back(marker.at);
         }
-        const CrossingMap crossings(places, course_.width_mm, course_.height_mm);
+        const CrossingMap crossings(net_.crossings, course_.width_mm, course_.height_mm);
+        const CrossingMap plates(at_plates, course_.width_mm, course_.height_mm);
         const auto is_loose = [this](int knot) { return knot < 0 || tips(knot).size() == 1; };
         for (Line& line : lines_) {
             if (!line.gone) {
-                pass_by_blots(mask_, crossings, line.shape.middle, line.shape.usual_width_mm,
+                pass_by_blots(mask_, {crossings, plates}, line.shape.middle, line.shape.usual_width_mm,
                               {is_loose(line.from), is_loose(line.to)});
             }
         }

@@ -312,16 +312,22 @@ void centre_again(const LineMask& mask, std::vector<Vec2>& middle, double width,
 
 } // namespace
 
-void pass_by_blots(const LineMask& mask, const CrossingMap& crossings, std::vector<Vec2>& middle, double usual_width_mm,
+void pass_by_blots(const LineMask& mask, const PlacesOnLines& places, std::vector<Vec2>& middle, double usual_width_mm,
                    LooseEnds loose) {
     const double reach = usual_width_mm + 12.0;
+    const double reach_of_plates = 0.5 * usual_width_mm + 4.0; // no farther: their rims are blurred, no more
     std::vector<char> close;
+    std::vector<char> on_plate;
+    std::vector<char> either;
     for (const Vec2 p : middle) {
-        close.push_back(crossings.is_near(p, reach) ? 1 : 0);
+        close.push_back(places.crossings.is_near(p, reach) ? 1 : 0);
+        on_plate.push_back(places.plates.is_near(p, reach_of_plates) ? 1 : 0);
+        either.push_back(close.back() != 0 || on_plate.back() != 0 ? 1 : 0);
     }
     constexpr int times = 2;
-    for (int k = 0; k < times && !crossings.empty(); ++k) {
-        centre_again(mask, middle, usual_width_mm, loose, close);
+    const bool any = !places.crossings.empty() || !places.plates.empty();
+    for (int k = 0; k < times && any; ++k) {
+        centre_again(mask, middle, usual_width_mm, loose, either);
     }
     LineShape shape{middle, {}, usual_width_mm};
     const std::vector<Rims> rims = all_rims(mask, middle);
@@ -333,7 +339,7 @@ void pass_by_blots(const LineMask& mask, const CrossingMap& crossings, std::vect
     if (beside) {
         follower.look_again();
     }
-    if (follower.over_plates(loose, close) || beside) {
+    if (follower.over_plates(loose, on_plate) || beside) {
         middle = std::move(shape.middle);
     }
 }

@@ -21,11 +21,17 @@ struct LooseEnds {
     bool end = false;
 };
 
+/// What lies on lines or lay there.
+struct PlacesOnLines {
+    const CrossingMap& crossings; ///< where thin strokes were taken off
+    const CrossingMap& plates;    ///< their middles, and where lines go under them
+};
+
 /// The same at blots that hang on one side of a line, smaller than what is taken off: which rim is its own is told by
 /// how smoothly it goes on along it. `middle` is all of a line from one junction or end to the other.
-/// `crossings` are places at which thin strokes were taken off, and those of plates: there it is looked at closely, and
-/// a line that seems narrower for the blurred rim of a plate goes on by the curve from before it to behind it.
-void pass_by_blots(const LineMask& mask, const CrossingMap& crossings, std::vector<Vec2>& middle, double usual_width_mm,
+/// Where thin strokes were taken off it is looked at closely; at plates a line that seems narrower for their blurred
+/// rims goes on by the curve from before it to behind it.
+void pass_by_blots(const LineMask& mask, const PlacesOnLines& places, std::vector<Vec2>& middle, double usual_width_mm,
                    LooseEnds loose);
 
 } // namespace vast_turn
