@@ -33,8 +33,7 @@ public:
         see_light(keys.even_light, checked);
         wide_ = pixels_wide();
         high_ = pixels_high();
-        constexpr double coarse_mm = 0.75; // in finer ones what it is about is not seen
-        if (keys.corners.empty() && mm_per_px_ > coarse_mm) {
+        if (keys.corners.empty() && mm_per_px_ > coarse_pixel_mm) {
             image_ = half_a_pixel_off(path_, image_.get());
             inset_ = 0.5;
         }

@@ -14,27 +14,17 @@ namespace {
 
 /// Of four neighbours, for the place between the middle two: one and a half times the mean of the two less half of
 /// that of the four. In parts of 8.
-constexpr std::array<int, 4> weights{-1, 5, 5, -1};
+constexpr int inner = 5;
+constexpr int outer = 1;
 constexpr int whole = 8;
-
-struct Channels {
-    std::array<int, 4> of{};
-};
 
 std::uint32_t* row_of(cairo_surface_t* picture, int y) {
     return reinterpret_cast<std::uint32_t*>(cairo_image_surface_get_data(picture) +
                                             static_cast<std::ptrdiff_t>(y) * cairo_image_surface_get_stride(picture));
 }
 
-std::uint32_t packed(const std::array<int, 4>& sums) {
-    std::uint32_t out = 0;
-    unsigned shift = 0;
-    for (const int sum : sums) {
-        const int value = (sum + whole * whole / 2) / (whole * whole);
-        out |= static_cast<std::uint32_t>(std::clamp(value, 0, 255)) << shift;
-        shift += 8;
-    }
-    return out;
+const std::uint8_t* bytes_of(cairo_surface_t* picture, int y) {
+    return reinterpret_cast<const std::uint8_t*>(row_of(picture, y));
 }
 
 } // namespace
@@ -45,28 +35,27 @@ OwnedSurface half_a_pixel_off(const std::string& path, cairo_surface_t* picture)
     const int rows = cairo_image_surface_get_height(picture);
     OwnedSurface out = make_picture(path, columns + 1, rows + 1, cairo_image_surface_get_format(picture));
     cairo_surface_flush(out.get());
-    std::vector<Channels> upright(static_cast<std::size_t>(columns)); // sums over four rows
+    // Of each channel its sums over four rows; two pixels before the first and behind the last repeat these.
+    constexpr std::size_t channels = 4;
+    constexpr std::size_t beyond = 2 * channels;
+    const std::size_t bytes = channels * static_cast<std::size_t>(columns);
+    std::vector<std::int16_t> sums(bytes + 2 * beyond);
     for (int y = 0; y <= rows; ++y) {
-        std::fill(upright.begin(), upright.end(), Channels{});
-        for (int k = 0; k < 4; ++k) {
-            const std::uint32_t* row = row_of(picture, std::clamp(y - 2 + k, 0, rows - 1));
-            const int weight = weights[static_cast<std::size_t>(k)];
-            for (std::size_t x = 0; x < upright.size(); ++x) {
-                for (unsigned channel = 0; channel < 4; ++channel) {
-                    upright[x].of[channel] += weight * static_cast<int>((row[x] >> (8 * channel)) & 255U);
-                }
-            }
+        const auto at = [&](int k) { return bytes_of(picture, std::clamp(y - 2 + k, 0, rows - 1)); };
+        const std::array<const std::uint8_t*, 4> above{at(0), at(1), at(2), at(3)};
+        for (std::size_t i = 0; i < bytes; ++i) {
+            sums[i + beyond] =
+                static_cast<std::int16_t>(inner * (above[1][i] + above[2][i]) - outer * (above[0][i] + above[3][i]));
         }
-        std::uint32_t* to = row_of(out.get(), y);
-        for (int x = 0; x <= columns; ++x) {
-            std::array<int, 4> sums{};
-            for (int k = 0; k < 4; ++k) {
-                const Channels& from = upright[static_cast<std::size_t>(std::clamp(x - 2 + k, 0, columns - 1))];
-                for (std::size_t channel = 0; channel < 4; ++channel) {
-                    sums[channel] += weights[static_cast<std::size_t>(k)] * from.of[channel];
-                }
-            }
-            to[x] = packed(sums);
+        for (std::size_t i = 0; i < beyond; ++i) {
+            sums[i] = sums[beyond + i % channels];
+            sums[beyond + bytes + i] = sums[bytes + beyond - channels + i % channels];
+        }
+        auto* to = reinterpret_cast<std::uint8_t*>(row_of(out.get(), y));
+        for (std::size_t i = 0; i < bytes + channels; ++i) {
+            const int sum =
+                inner * (sums[i + channels] + sums[i + 2 * channels]) - outer * (sums[i] + sums[i + 3 * channels]);
+            to[i] = static_cast<std::uint8_t>(std::clamp((sum + whole * whole / 2) / (whole * whole), 0, 255));
         }
     }
     cairo_surface_mark_dirty(out.get());

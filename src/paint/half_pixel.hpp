@@ -8,6 +8,9 @@
 
 namespace vast_turn {
 
+/// In smaller pixels nothing of that is seen, and a picture may have a hundred million of them.
+inline constexpr double coarse_pixel_mm = 0.75;
+
 /// A picture one column and one row larger, whose pixels lie midway between those of `picture`: the first half a pixel
 /// to the left of the first one and above it. Throws InputError when there is no room for it.
 ///

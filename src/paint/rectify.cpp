@@ -80,16 +80,23 @@ PixelView view_of(cairo_surface_t* picture) {
             cairo_image_surface_get_width(picture), cairo_image_surface_get_height(picture)};
 }
 
-/// Between the four means round a point of the photograph.
-std::uint32_t colour_at(const PixelView& means, Vec2 p) {
-    const double x = std::clamp(p.x, 0.0, means.columns - 1.001);
-    const double y = std::clamp(p.y, 0.0, means.rows - 1.001);
+/// The photograph, or what lies between its pixels.
+struct Looked {
+    PixelView pixels;
+    double first = 0.5; ///< where the middle of the first one lies, in pixels of the photograph
+};
+
+/// Mean of the four pixels round a point of the photograph.
+std::uint32_t colour_at(const Looked& looked, Vec2 p) {
+    const PixelView& picture = looked.pixels;
+    const double x = std::clamp(p.x - looked.first, 0.0, picture.columns - 1.001);
+    const double y = std::clamp(p.y - looked.first, 0.0, picture.rows - 1.001);
     const int i = static_cast<int>(x);
     const int j = static_cast<int>(y);
     const double fx = x - i;
     const double fy = y - j;
-    const std::array<std::uint32_t, 4> cells{means.at(i, j), means.at(i + 1, j), means.at(i, j + 1),
-                                             means.at(i + 1, j + 1)};
+    const std::array<std::uint32_t, 4> cells{picture.at(i, j), picture.at(i + 1, j), picture.at(i, j + 1),
+                                             picture.at(i + 1, j + 1)};
     const std::array<double, 4> parts{(1.0 - fx) * (1.0 - fy), fx * (1.0 - fy), (1.0 - fx) * fy, fx * fy};
     std::uint32_t out = 0;
     for (const unsigned shift : {16U, 8U, 0U}) {
@@ -125,7 +132,7 @@ double finest_mm_per_px(const View& view, Vec2 board) {
     return 1.0 / std::max(most, 1e-9);
 }
 
-OwnedSurface seen_from_above(const std::string& path, const PixelView& means, const View& view, Vec2 board,
+OwnedSurface seen_from_above(const std::string& path, const Looked& looked, const View& view, Vec2 board,
                              double mm_per_px) {
     const double columns = std::ceil(board.x / mm_per_px - 1e-9);
     const double rows = std::ceil(board.y / mm_per_px - 1e-9);
@@ -137,7 +144,7 @@ OwnedSurface seen_from_above(const std::string& path, const PixelView& means, co
     for (int y = 0; y < static_cast<int>(rows); ++y) {
         auto* row = reinterpret_cast<std::uint32_t*>(data + static_cast<std::ptrdiff_t>(y) * stride);
         for (int x = 0; x < static_cast<int>(columns); ++x) {
-            row[x] = colour_at(means, view({(x + 0.5) * mm_per_px, (y + 0.5) * mm_per_px}));
+            row[x] = colour_at(looked, view({(x + 0.5) * mm_per_px, (y + 0.5) * mm_per_px}));
         }
     }
     cairo_surface_mark_dirty(image.get());
@@ -218,10 +225,14 @@ Rectified rectified(const std::string& path, cairo_surface_t* photograph, const 
     const double finest = finest_mm_per_px(view, out.board_mm);
     constexpr double fine = 0.25; // mm: nothing on a course is finer
     out.mm_per_px = std::max({fine, finest, std::sqrt(out.board_mm.x * out.board_mm.y / most_pixels) * 1.01});
-    const OwnedSurface means = half_a_pixel_off(path, photograph);
-    out.image = seen_from_above(path, view_of(means.get()), view, out.board_mm, out.mm_per_px);
     const Vec2 middle = 0.5 * out.board_mm;
     const double mm_a_pixel = 1.0 / std::max(1e-9, length(view(middle + Vec2{1.0, 0.0}) - view(middle)));
+    if (mm_a_pixel > coarse_pixel_mm) {
+        const OwnedSurface between = half_a_pixel_off(path, photograph);
+        out.image = seen_from_above(path, {view_of(between.get()), 0.0}, view, out.board_mm, out.mm_per_px);
+    } else {
+        out.image = seen_from_above(path, {picture, 0.5}, view, out.board_mm, out.mm_per_px);
+    }
     out.notes.push_back(fmt::format("turned by four corners; a pixel of the photograph is {:.2f} mm in the middle of "
                                     "the board",
                                     mm_a_pixel));
