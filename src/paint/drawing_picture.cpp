@@ -33,7 +33,7 @@ public:
         see_light(keys.even_light, checked);
         wide_ = pixels_wide();
         high_ = pixels_high();
-        if (keys.corners.empty() && mm_per_px_ > coarse_pixel_mm) {
+        if (keys.corners.empty() && are_coarse(mm_per_px_, image_.get())) {
             image_ = half_a_pixel_off(path_, image_.get());
             inset_ = 0.5;
         }

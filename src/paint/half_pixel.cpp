@@ -29,6 +29,13 @@ const std::uint8_t* bytes_of(cairo_surface_t* picture, int y) {
 
 } // namespace
 
+bool are_coarse(double mm_a_pixel, cairo_surface_t* picture) {
+    constexpr double coarse_mm = 0.75;
+    constexpr double most = 4e7; // a second
+    return mm_a_pixel > coarse_mm &&
+           static_cast<double>(cairo_image_surface_get_width(picture)) * cairo_image_surface_get_height(picture) < most;
+}
+
 OwnedSurface half_a_pixel_off(const std::string& path, cairo_surface_t* picture) {
     cairo_surface_flush(picture);
     const int columns = cairo_image_surface_get_width(picture);

@@ -8,8 +8,9 @@
 
 namespace vast_turn {
 
-/// In smaller pixels nothing of that is seen, and a picture may have a hundred million of them.
-inline constexpr double coarse_pixel_mm = 0.75;
+/// Whether it is worth the time to look between pixels of that size: in small ones nothing of it is seen, and of very
+/// many it would take seconds.
+bool are_coarse(double mm_a_pixel, cairo_surface_t* picture);
 
 /// A picture one column and one row larger, whose pixels lie midway between those of `picture`: the first half a pixel
 /// to the left of the first one and above it. Throws InputError when there is no room for it.

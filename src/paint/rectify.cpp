@@ -227,7 +227,7 @@ Rectified rectified(const std::string& path, cairo_surface_t* photograph, const 
     out.mm_per_px = std::max({fine, finest, std::sqrt(out.board_mm.x * out.board_mm.y / most_pixels) * 1.01});
     const Vec2 middle = 0.5 * out.board_mm;
     const double mm_a_pixel = 1.0 / std::max(1e-9, length(view(middle + Vec2{1.0, 0.0}) - view(middle)));
-    if (mm_a_pixel > coarse_pixel_mm) {
+    if (are_coarse(mm_a_pixel, photograph)) {
         const OwnedSurface between = half_a_pixel_off(path, photograph);
         out.image = seen_from_above(path, {view_of(between.get()), 0.0}, view, out.board_mm, out.mm_per_px);
     } else {
