@@ -26,7 +26,7 @@ using RunsOfPoint = std::array<RunOfPoint, lanes_at_most>;
 /// All that a point is driven with.
 class PointDriver {
 public:
-    /// Made for its values. Keeps references to what `ask` has. Throws InputError when it cannot be driven.
+    /// Made for its values. Keeps a reference to `ask`. Throws InputError when it cannot be driven.
     PointDriver(const SweepAsk& ask, const SweepValues& at);
 
     /// Runs of a case by its number, side by side: with the n-th seed or day and those behind it, at most as many as

@@ -51,7 +51,7 @@ std::vector<TripCase> chosen_trips(const TripGround& ground, const std::string& 
 
 /// How many layouts there are, and how many are driven: each run is on another one as long as they fit into memory.
 std::size_t layouts_for(const Streams& streams, const Course& first, const std::string& course, std::size_t runs) {
-    constexpr double most_cells = 2e8; // a cell takes about five bytes
+    constexpr double most_cells = 2e8; // of about seven bytes with all that is made of them
     const auto all = static_cast<std::size_t>(first.laid->layouts);
     const double cells_each = static_cast<double>(first.surface.columns) * first.surface.rows;
     const auto that_fit = static_cast<std::size_t>(std::max(1.0, most_cells / std::max(1.0, cells_each)));

@@ -47,63 +47,30 @@ public:
 
     /// Stretches in which the line is wider than it is, between sound ones.
     bool beside_blots(LooseEnds loose, const std::vector<char>& close) {
-        bool any = false;
-        const std::size_t n = rough_.size();
-        const std::size_t begin = far_from_end(loose.begin, 2.0 * half_) + lead + spread;
-        const std::size_t end = far_from_end(loose.end, 2.0 * half_) + lead + spread;
         const double usual_off = median_off();
-        for (std::size_t i = begin; i + end < n; ++i) {
-            const double clearly = close[i] != 0 ? std::max(0.45, 5.0 * usual_off) : 0.24 * half_ + 0.8;
-            const double hardly = close[i] != 0 ? std::max(0.25, 2.0 * usual_off) : 0.04 * half_ + 0.3;
-            if (!is_wide(i, clearly)) {
-                continue;
-            }
-            std::size_t from = i;
-            std::size_t to = i;
-            while (from > 0 && is_wide(from - 1, hardly)) {
-                --from;
-            }
-            while (to + 1 < n && is_wide(to + 1, hardly)) {
-                ++to;
-            }
-            const auto longest = static_cast<std::size_t>(4.0 * half_ + 10.0); // points: eight widths
-            if (from >= begin && to + end < n && to - from < longest) {
-                any = cross_over(from - spread, to + spread) || follow_smoother_side(from - spread, to + spread) || any;
-            }
-            i = to;
-        }
-        return any;
+        const auto begins = [&](std::size_t i) {
+            return is_wide(i, close[i] != 0 ? std::max(0.45, 5.0 * usual_off) : 0.24 * half_ + 0.8);
+        };
+        const auto goes_on = [&](std::size_t k, std::size_t i) {
+            return is_wide(k, close[i] != 0 ? std::max(0.25, 2.0 * usual_off) : 0.04 * half_ + 0.3);
+        };
+        const auto longest = static_cast<std::size_t>(4.0 * half_ + 10.0); // points: eight widths
+        return mend_stretches(loose, longest, begins, goes_on, [this](std::size_t from, std::size_t to) {
+            return cross_over(from, to) || follow_smoother_side(from, to);
+        });
     }
 
     /// Stretches in which it is narrower than it is, between sound ones: what is between the rim of a plate and that of
     /// the line is lost in pixels.
     bool over_plates(LooseEnds loose, const std::vector<char>& close) {
-        bool any = false;
-        const std::size_t n = rough_.size();
-        const std::size_t begin = far_from_end(loose.begin, 2.0 * half_) + lead + spread;
-        const std::size_t end = far_from_end(loose.end, 2.0 * half_) + lead + spread;
         const double usual_off = median_off();
         const double clearly = std::max(0.04 * half_ + 0.6, 5.0 * usual_off);
         const double hardly = std::max(0.25, 2.0 * usual_off);
-        for (std::size_t i = begin; i + end < n; ++i) {
-            if (close[i] == 0 || !is_narrow(i, clearly)) {
-                continue;
-            }
-            std::size_t from = i;
-            std::size_t to = i;
-            while (from > 0 && is_off(from - 1, hardly)) {
-                --from;
-            }
-            while (to + 1 < n && is_off(to + 1, hardly)) {
-                ++to;
-            }
-            constexpr std::size_t longest = 40; // points: plates are small
-            if (from >= begin && to + end < n && to - from < longest) {
-                any = go_on_over(from - spread, to + spread) || any;
-            }
-            i = to;
-        }
-        return any;
+        constexpr std::size_t longest = 40; // points: plates are small
+        return mend_stretches(
+            loose, longest, [&](std::size_t i) { return close[i] != 0 && is_narrow(i, clearly); },
+            [&](std::size_t k, std::size_t) { return is_wide(k, hardly) || is_narrow(k, hardly); },
+            [this](std::size_t from, std::size_t to) { return go_on_over(from, to); });
     }
 
     /// Once more from where the middle is now: beside a blot thinning leads it askew, and what is looked at across it
@@ -141,6 +108,35 @@ private:
     static constexpr std::size_t lead = 6;   ///< points that tell how a line comes to a blot
     static constexpr std::size_t spread = 2; ///< points over which its middle was smoothed
 
+    /// Each stretch round a point at which it `begins`, as far as it `goes_on` from there, between sound ones and not
+    /// too long, is put right by `mend`, with the points over which what is wrong there was spread. Whether any was.
+    template <class Begins, class GoesOn, class Mend>
+    bool mend_stretches(LooseEnds loose, std::size_t longest, const Begins& begins, const GoesOn& goes_on,
+                        const Mend& mend) {
+        bool any = false;
+        const std::size_t n = rough_.size();
+        const std::size_t begin = far_from_end(loose.begin, 2.0 * half_) + lead + spread;
+        const std::size_t end = far_from_end(loose.end, 2.0 * half_) + lead + spread;
+        for (std::size_t i = begin; i + end < n; ++i) {
+            if (!begins(i)) {
+                continue;
+            }
+            std::size_t from = i;
+            std::size_t to = i;
+            while (from > 0 && goes_on(from - 1, i)) {
+                --from;
+            }
+            while (to + 1 < n && goes_on(to + 1, i)) {
+                ++to;
+            }
+            if (from >= begin && to + end < n && to - from < longest) {
+                any = mend(from - spread, to + spread) || any;
+            }
+            i = to;
+        }
+        return any;
+    }
+
     Vec2 middle_by(By by, std::size_t i) const {
         return by == By::one ? rough_[i] + (rims_[i].one - half_) * rims_[i].across
                              : rough_[i] - (rims_[i].other - half_) * rims_[i].across;
@@ -148,7 +144,6 @@ private:
 
     bool is_wide(std::size_t i, double by_mm) const { return shape_.width_mm[i] > shape_.usual_width_mm + by_mm; }
     bool is_narrow(std::size_t i, double by_mm) const { return shape_.width_mm[i] < shape_.usual_width_mm - by_mm; }
-    bool is_off(std::size_t i, double by_mm) const { return is_wide(i, by_mm) || is_narrow(i, by_mm); }
 
     /// By how much widths differ from the usual one, mostly.
     double median_off() const {

@@ -11,6 +11,7 @@
 namespace vast_turn {
 
 /// Numbers with what they were, may be and are to be, how that was confirmed, margins, and all that was tried.
+/// `layouts`: as of sweep_json().
 std::string tuned_json(const std::vector<Axis>& axes, const TuneAsk& ask, const Tuned& tuned, std::size_t layouts = 0);
 
 /// A row a place that was tried, in order: the numbers' values, then stage, days, failed, time_s, refuted, winner.
