@@ -97,7 +97,7 @@ bool takes_errand(std::uint32_t number, Moves moves, fixtures::Tally& tally) {
     RunOptions options;
     options.seed = number;
     options.keep_told = true;
-    options.time_limit_s = 40.0;
+    options.time_limit_s = fixtures::rounds(40, 18, 18);
     const Run run = drive(Scene(course, truth), plan, options);
     const Scene scene(course, filed);
     const std::optional<CourseRuler> ruler = rule_by_course(scene, looks_of(run, moves));
@@ -135,7 +135,7 @@ bool takes_errand(std::uint32_t number, Moves moves, fixtures::Tally& tally) {
 
 TEST_CASE("the course as a ruler: speeds without encoders, the size of wheels, the gyro's scale" *
           doctest::skip(fixtures::sanitized())) {
-    const int robots = fixtures::rounds(40, 2, 1);
+    const int robots = fixtures::rounds(40, 1, 1);
     for (const Moves moves : {Moves::powers, Moves::wheels, Moves::gyro}) {
         fixtures::Tally tally;
         int followed = 0;

@@ -9,6 +9,7 @@
 #include <fmt/format.h>
 
 #include "support/drawn_course.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/base/geometry.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 
@@ -76,6 +77,9 @@ void has_fork_of(const RouteGraph& graph, const std::vector<Branch>& branches) {
 TEST_CASE("a line that leaves wide tape on a small arc forks where the arc begins") {
     for (const double width : {22.0, 29.0, 36.0}) {
         for (const double radii : {3.1, 4.7}) {
+            if (fixtures::sanitized() && (width < 30.0 || radii > 4.0)) {
+                continue;
+            }
             for (const double turn : {0.74, -0.93, 1.25}) {
                 const Branch branch{radii * width, turn};
                 CAPTURE(width);
@@ -90,6 +94,9 @@ TEST_CASE("a line that leaves wide tape on a small arc forks where the arc begin
 TEST_CASE("two lines that leave wide tape on small arcs to both its sides fork where the arcs begin") {
     for (const double width : {17.0, 26.0, 35.0}) {
         for (const double more : {1.0, 1.6}) {
+            if (fixtures::sanitized() && (width < 30.0 || more < 1.3)) {
+                continue;
+            }
             for (const double turn : {0.78, 1.21}) {
                 const Branch left{2.9 * width, -turn, 190.0};
                 const Branch right{more * 2.9 * width, 1.1 * turn, 263.0};

@@ -179,7 +179,7 @@ TEST_CASE("log comparison: days of the robot are told as such, and slower and fa
     int others_so = 0;
     for (const Floor& floor : {floors[0], floors[1]}) {
         const OnFloor on(floor);
-        const int days = fixtures::rounds(40, 2, 1);
+        const int days = fixtures::rounds(40, 1, 1);
         for (int day = 101; day < 101 + days; ++day) {
             const Run run = on.run(static_cast<std::uint64_t>(day));
             const LogComparison found = compare_log(on.scene, on.plan, log_of(run, Logged::wheels), {}, {}, 40);

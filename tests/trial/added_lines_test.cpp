@@ -5,6 +5,7 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "trial/plan_changes.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/formats/read/text_file.hpp"
@@ -134,7 +135,8 @@ TEST_CASE("whole counts are not tried in fractions, and no change is offered twi
 
 TEST_CASE("of a plan of thousands of rules no more changes are made than there is room for") {
     std::string rules;
-    for (int i = 0; i < 3000; ++i) {
+    const int lines = fixtures::rounds(3000, 3000, 700);
+    for (int i = 0; i < lines; ++i) {
         rules += "sensor(2) > 0." + std::to_string(1000 + i) + " and seen > 1 -> bend(9, 43)\n";
     }
     const Plan plan = fixtures::compiled(fixtures::plan_text(3, rules + "else -> ahead(38)\n"));

@@ -281,7 +281,7 @@ TEST_CASE("of planted slips the spoilt rule is named and the change that mends i
 }
 
 TEST_CASE("of slips of other hands in plans of other hands too" * doctest::skip(fixtures::sanitized())) {
-    const int wanted = fixtures::rounds(40, 2, 1); // of each plan
+    const int wanted = fixtures::rounds(40, 1, 1); // of each plan
     Rates rates;
     Rates unseen;
     for (const Right& right : other_rights) {
