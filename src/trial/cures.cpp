@@ -13,48 +13,14 @@
 #include "base/parallel.hpp"
 #include "trial/counted_work.hpp"
 #include "trial/cure_evidence.hpp"
+#include "trial/cure_tries.hpp"
+#include "trial/farther.hpp"
 #include "trial/plan_changes.hpp"
 #include "trial/plan_oddness.hpp"
 #include "trial/plan_text.hpp"
 #include "trial/prefer_decision.hpp"
 
 namespace vast_turn {
-
-/// Runs of changed plans over the trips, each made once.
-class CureFinder::Tries {
-public:
-    Tries(const Plan& plan, const std::vector<TripCase>& others, int threads)
-        : plan_(plan), others_(others), threads_(threads) {}
-
-    const Plan& plan() const { return plan_; }
-    const std::vector<TripCase>& others() const { return others_; }
-    int threads() const { return threads_; }
-
-    /// Whether trip number `i` passes with a plan of this text.
-    bool passes(const Plan& changed, const std::string& text, std::size_t i, const RunOptions& options) {
-        std::optional<bool>* known = nullptr;
-        {
-            const std::lock_guard<std::mutex> guard(lock_);
-            std::vector<std::optional<bool>>& of_text = known_[{text, {options.seed, options.day}}];
-            of_text.resize(others_.size());
-            known = &of_text[i];
-            if (*known) {
-                return **known;
-            }
-        }
-        const bool passed = try_trip(*others_[i].scene, changed, others_[i].trip, options).passed;
-        const std::lock_guard<std::mutex> guard(lock_); // another thread may have found the same
-        *known = passed;
-        return passed;
-    }
-
-private:
-    Plan plan_;
-    const std::vector<TripCase> others_;
-    int threads_;
-    std::mutex lock_;
-    std::map<std::pair<std::string, std::pair<std::uint64_t, std::uint64_t>>, std::vector<std::optional<bool>>> known_;
-};
 
 namespace {
 
@@ -87,18 +53,20 @@ class CureSeeker {
 public:
     CureSeeker(CureFinder::Tries& tries, const TripCase& one, const TripResult& failed, const RunOptions& options,
                const CureFinder::Progress& progress, const std::function<bool()>& stop)
-        : tries_(tries), one_(one), failed_(failed), options_(options), work_("changes", progress, stop),
-          lines_(tries.plan(), failed) {}
+        : tries_(tries), one_(one), failed_(failed), options_(options), progress_(progress), stop_(stop),
+          work_("changes", progress, stop), lines_(tries.plan(), failed) {}
 
     CureSearch run() {
         CureSearch search;
-        changer_.emplace(tries_.plan(), *one_.scene, failed_, options_);
-        warnings_ = compile_plan(PlanText(tries_.plan()).text, tries_.plan().file()).problems.size();
-        oddness_ = oddness(tries_.plan());
-        irregularity_ = irregularity(tries_.plan());
-        std::vector<PlanChange> changes = changer_->all();
+        begin();
+        const std::vector<PlanChange> changes = changer_->all();
         std::vector<Passing> passing = smallest(those_that_pass(changes, search.tried));
         search.cures = verified(passing);
+        if (search.cures.empty() && work_.goes_on()) {
+            search.cures = verified(with_another(search.tried));
+            // There are so many pairs that some pass by luck.
+            std::erase_if(search.cures, [](const Cure& cure) { return cure.held < cure.repeats; });
+        }
         if (search.cures.empty()) {
             search.cures = from_there(changes);
         }
@@ -130,40 +98,87 @@ private:
         return result.passed ? std::optional{std::move(result)} : std::nullopt;
     }
 
-    std::optional<Passing> tried(const PlanChange& change) {
+    void begin() {
+        changer_.emplace(tries_.plan(), *one_.scene, failed_, options_);
+        warnings_ = compile_plan(PlanText(tries_.plan()).text, tries_.plan().file()).problems.size();
+        oddness_ = oddness(tries_.plan());
+        irregularity_ = irregularity(tries_.plan());
+    }
+
+    /// What passes with two changes: of two slips one hides what mends the other.
+    std::vector<Passing> with_another(std::size_t& tried_changes) {
+        std::vector<Passing> passing;
+        for (const Farther& first : worth_another(farther_)) {
+            if (!work_.goes_on()) {
+                break;
+            }
+            const TripResult came = take_trip(*one_.scene, first.plan, failed_.trip, options_);
+            CureFinder::Tries alone(first.plan, {}, tries_.threads());
+            CureSeeker second(alone, one_, came, options_, progress_, stop_);
+            second.begin();
+            for (Passing& both : second.smallest(second.those_that_pass(second.changer_->all(), tried_changes))) {
+                PlanChange& change = both.change;
+                both.evidence = evidence_of(both.plan, first.change.size + change.size,
+                                            first.change.unlikely || change.unlikely, change.kind);
+                change.what = first.change.what + ", then " + change.what;
+                change.kind = first.change.kind;
+                change.line = first.change.line;
+                passing.push_back(std::move(both));
+            }
+        }
+        return passing;
+    }
+
+    CureEvidence evidence_of(const Plan& changed, double size, bool unlikely, CureKind kind) const {
+        CureEvidence evidence;
+        evidence.size = size;
+        evidence.unlikely = unlikely;
+        const int odder = oddness(changed) - oddness_;
+        // With what is taken out oddness goes too, whatever it was.
+        evidence.odder = kind == CureKind::taken_out ? std::max(0, odder) : odder;
+        evidence.irregular = irregularity(changed) > irregularity_;
+        return evidence;
+    }
+
+    /// Whether it passes with this change; when it does not, how far it comes.
+    std::optional<Passing> tried(const PlanChange& change, std::optional<Farther>* farther = nullptr) {
         Compiled compiled = compile_plan(change.text, tries_.plan().file());
-        // What a number becomes too large for, as a power of more than 100 %, nobody means.
-        if (!compiled.plan || (change.knob != 0 && compiled.problems.size() > warnings_)) {
+        // What the compiler warns of, as a power of more than 100 %, nobody means.
+        const bool is_written = change.knob != 0 || change.kind == CureKind::added;
+        if (!compiled.plan || (is_written && compiled.problems.size() > warnings_)) {
             return std::nullopt;
         }
         ++driven_;
         constexpr double notably = 0.9;
-        const auto result = passed(*compiled.plan, options_);
-        if (!result) {
+        const TripResult result = try_trip(*one_.scene, *compiled.plan, failed_.trip, options_);
+        if (!result.passed) {
+            if (farther != nullptr && result.as_expected > failed_.as_expected) {
+                *farther = Farther{change, *compiled.plan, result.as_expected};
+            }
             return std::nullopt;
         }
         const bool slower =
-            change.kind == CureKind::power && result->run.mean_speed_mm_s() < notably * failed_.run.mean_speed_mm_s();
-        CureEvidence evidence;
-        evidence.size = change.size;
-        evidence.unlikely = change.unlikely;
-        const int odder = oddness(*compiled.plan) - oddness_;
-        // With what is taken out oddness goes too, whatever it was.
-        evidence.odder = change.kind == CureKind::taken_out ? std::max(0, odder) : odder;
-        evidence.irregular = irregularity(*compiled.plan) > irregularity_;
-        return Passing{change, *compiled.plan, slower, evidence};
+            change.kind == CureKind::power && result.run.mean_speed_mm_s() < notably * failed_.run.mean_speed_mm_s();
+        return Passing{change, *compiled.plan, slower,
+                       evidence_of(*compiled.plan, change.size, change.unlikely, change.kind)};
     }
 
     std::vector<Passing> those_that_pass(const std::vector<PlanChange>& changes, std::size_t& tried_changes) {
         std::vector<std::optional<Passing>> found(changes.size());
+        std::vector<std::optional<Farther>> farther(changes.size());
         work_.expect(changes.size());
         for_each_index(changes.size(), tries_.threads(), [&](std::size_t i) {
             if (work_.goes_on()) {
-                found[i] = tried(changes[i]);
+                found[i] = tried(changes[i], &farther[i]);
                 work_.done_one();
             }
         });
-        tried_changes = driven_;
+        tried_changes += driven_;
+        for (std::optional<Farther>& one : farther) {
+            if (one) {
+                farther_.push_back(std::move(*one));
+            }
+        }
         std::vector<Passing> passing;
         for (std::optional<Passing>& one : found) {
             if (one) {
@@ -333,7 +348,10 @@ private:
     const TripCase& one_;
     const TripResult& failed_;
     const RunOptions& options_;
+    const CureFinder::Progress progress_;
+    const std::function<bool()> stop_;
     std::optional<PlanChanger> changer_; ///< of a search for new cures
+    std::vector<Farther> farther_;       ///< than the failed run
     CountedWork work_;
     DecidingLines lines_;
     std::atomic<std::size_t> driven_ = 0;          ///< changes that made a plan

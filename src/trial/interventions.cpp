@@ -268,7 +268,9 @@ private:
             return works; // its moment is its own
         }
         std::size_t low = episode.first;
-        std::size_t high = episode.last + 1; // too late
+        // Too late; and where it stays from some look on, that one tells more than the last that would still have
+        // helped.
+        std::size_t high = std::max(low, std::min(episode.last, stays_from(result_.run))) + 1;
         while (high - low > 1) {
             const std::size_t middle = low + (high - low) / 2;
             Intervention later = works;

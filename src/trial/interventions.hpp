@@ -18,6 +18,10 @@ namespace vast_turn {
 void find_deciding_look(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options,
                         int threads);
 
+/// The first look since when a run that was ended by its time or for being lost has gone nowhere for at least a second;
+/// as many as there are looks when there is none.
+std::size_t stays_from(const Run& run);
+
 /// Tells this one of its decisions: look, rule, pattern and what held too. The callers are to be found anew.
 void tell_decision(const Scene& scene, const Plan& plan, TripResult& result, const Decision& decision);
 

@@ -5,50 +5,7 @@
 
 #include <fmt/format.h>
 
-#include "trial/recorder.hpp"
-
 namespace vast_turn {
-
-Acted acted_before(const Plan& plan, const Scene& scene, const TripResult& failed, const RunOptions& options) {
-    Acted acted;
-    const std::vector<LookRecord>& looks = failed.run.looks;
-    acted.should_halt =
-        failed.trip.ends == Ending::halted && !failed.trip.then_any && failed.run.ending != Ending::halted;
-    if (looks.empty()) {
-        return acted;
-    }
-    const std::size_t last = failed.parting
-                                 ? std::min(std::max(failed.parting->left_way, failed.parting->look), looks.size() - 1)
-                                 : looks.size() - 1;
-    constexpr double reach_mm = 420.0;
-    constexpr std::size_t most_patterns = 12;
-    const double since_mm = looks[last].way_mm - reach_mm;
-    for (const auto& [look, rule] : follow_run(scene, plan, failed.trip, options).acted) {
-        if (look <= last && looks[look].way_mm > since_mm && rule != no_rule) {
-            acted.lines.insert(plan.rule(rule).line);
-            acted.blocks.insert(plan.rule(rule).block);
-        }
-    }
-    for (std::size_t i = last + 1; i-- > 0 && looks[i].way_mm > since_mm;) {
-        const LookRecord& look = looks[i];
-        if (look.block < plan.blocks().size()) {
-            acted.blocks.insert(plan.blocks()[look.block]);
-        }
-        std::string marks = to_marks({look.line_bits, static_cast<int>(failed.run.calibration.sensors.size())});
-        if (acted.patterns.size() < most_patterns &&
-            std::find(acted.patterns.begin(), acted.patterns.end(), marks) == acted.patterns.end()) {
-            acted.patterns.push_back(std::move(marks));
-        }
-    }
-    if (failed.parting) {
-        for (const Decision& decision : failed.parting->decisions) {
-            if (decision.rule != no_rule) {
-                acted.lines.insert(plan.rule(decision.rule).line);
-            }
-        }
-    }
-    return acted;
-}
 
 namespace {
 
@@ -72,7 +29,8 @@ public:
         for (const lang::Block& block : plan_.tree.blocks) {
             if (block.is_errand) {
                 beside_items(block.items);
-            } else if (acted_.blocks.contains(block.name)) {
+                before_turns(block.items);
+            } else if (acted_.blocks.contains(block.name) || has_acted(block)) {
                 into_habit(block);
             }
         }
@@ -137,16 +95,71 @@ private:
             lean += seen[i] == '#' ? static_cast<int>(seen.size()) - 1 - 2 * static_cast<int>(i) : 0;
         }
         if (lean == 0) {
-            put(last.span, last.is_else, fmt::format("[{}] -> ahead({})", seen, power), 1.0);
+            put_once(last, fmt::format("[{}] -> ahead({})", seen, power), 1.0);
+            if (seen.find('#') != std::string::npos) {
+                std::string whatever_beside = seen;
+                std::replace(whatever_beside.begin(), whatever_beside.end(), '.', '?');
+                put_once(last, fmt::format("[{}] -> ahead({})", whatever_beside, power), 1.0);
+            }
         } else {
-            put(last.span, last.is_else,
-                fmt::format("[{}] mirrored -> pivot({}, {})", seen, lean > 0 ? "left" : "right", power), 1.5);
+            const std::string to_left = lean > 0 ? seen : std::string(seen.rbegin(), seen.rend());
+            put_once(last, fmt::format("[{}] mirrored -> pivot(left, {})", to_left, power), 1.5);
         }
     }
 
-    bool has_acted(lang::Span span) const {
-        const auto line = acted_.lines.lower_bound(plan_.source.line_of(span.from));
-        return line != acted_.lines.end() && *line <= plan_.source.line_of(std::max(span.from + 1, span.to) - 1);
+    /// The last but `else` of its habit; a rule and the twin that `mirrored` makes of it are one.
+    void put_once(const Rule& last, const std::string& text, double size) {
+        if (answers_.insert({last.span.from, text}).second) {
+            put(last.span, last.is_else, text, size);
+        }
+    }
+
+    bool stands_in(const std::set<int>& lines, lang::Span span) const {
+        const auto line = lines.lower_bound(plan_.source.line_of(span.from));
+        return line != lines.end() && *line <= plan_.source.line_of(std::max(span.from + 1, span.to) - 1);
+    }
+
+    bool has_acted(lang::Span span) const { return stands_in(acted_.lines, span); }
+
+    bool has_acted(const lang::Block& block) const {
+        return std::any_of(block.rules.begin(), block.rules.end(),
+                           [this](const Rule& rule) { return has_acted(rule.span); });
+    }
+
+    /// Going on over the crossing before a turn: the array is there, the axle is not yet.
+    /// Off the line before a turn that ends over a line.
+    void before_turns(const std::vector<Item>& items, bool in_loop = false) {
+        for (std::size_t i = 0; i < items.size(); ++i) {
+            const Item& item = items[i];
+            before_turns(item.body, true);
+            for (const lang::Branch& branch : item.branches) {
+                before_turns(branch.items, in_loop);
+            }
+            const bool turns_in_loop = item.kind == Item::Kind::loop && !item.body.empty() && turns(item.body.front());
+            const Item& turn = turns_in_loop ? item.body.front() : item;
+            const bool is_call = i == 0 && item.kind == Item::Kind::act && item.act.kind == lang::ActKind::call;
+            const bool is_met =
+                stands_in(acted_.ever, turn.span) || (i > 0 && stands_in(acted_.ever, items[i - 1].span));
+            if (!is_met || !(turns(turn) || is_call)) {
+                continue;
+            }
+            if (!in_loop && (i == 0 || !moves(items[i - 1])) && acted_.array_ahead_mm >= 1.0) {
+                for (const std::string& power : powers_) {
+                    put(item.span, true, fmt::format("ahead({}) over {:.0f}mm", power, acted_.array_ahead_mm), 0.5);
+                }
+            }
+            if (turns(item) && item.limit.kind == lang::Limit::Kind::till && (i == 0 || !turns(items[i - 1]))) {
+                put(item.span, true, plan_.part(item.act.span) + " over 45deg", 0.5);
+            }
+        }
+    }
+
+    static bool moves(const Item& item) {
+        return item.kind == Item::Kind::act && item.act.kind == lang::ActKind::motion;
+    }
+
+    static bool turns(const Item& item) {
+        return moves(item) && (item.act.name == "rotate" || item.act.name == "pivot");
     }
 
     void beside_items(const std::vector<Item>& items) {
@@ -327,6 +340,7 @@ private:
     std::vector<std::string> uncalled_;
     std::vector<std::string> items_;
     std::vector<std::string> powers_;
+    std::set<std::pair<std::size_t, std::string>> answers_; ///< put in, with the place
     std::vector<PlanChange> list_;
 };
 

@@ -74,6 +74,26 @@ int written_minuses(const Plan& plan) {
     return count;
 }
 
+/// Items that end while something that grows from nothing is less than so much: at once.
+int ended_at_once(const Plan& plan) {
+    lang::Problems unheard(plan.checked().source);
+    const std::vector<lang::Token> tokens = lang::tokenize(plan.checked().source, unheard);
+    bool in_till = false;
+    int count = 0;
+    for (std::size_t i = 0; i < tokens.size(); ++i) {
+        const std::string& text = tokens[i].text;
+        in_till = tokens[i].kind != lang::TokenKind::line_end && (in_till || text == "till");
+        if (!in_till || (text != "<" && text != "<=")) {
+            continue;
+        }
+        // turned < 60deg, turned by gyro < 60deg
+        const std::size_t what = i >= 3 && tokens[i - 2].text == "by" ? i - 3 : i - 1;
+        count +=
+            tokens[what].text == "turned" || tokens[what].text == "travelled" || tokens[what].text == "elapsed" ? 1 : 0;
+    }
+    return count;
+}
+
 /// Weights that do not mirror one another.
 int lopsided_weights(const Plan& plan) {
     const std::vector<double>& weights = plan.checked().weights;
@@ -89,7 +109,7 @@ int lopsided_weights(const Plan& plan) {
 int oddness(const Plan& plan) {
     std::set<RuleId> reached;
     std::set<std::string> habits;
-    int odd = written_minuses(plan) + lopsided_weights(plan);
+    int odd = written_minuses(plan) + ended_at_once(plan) + lopsided_weights(plan);
     for (const HabitTable& table : pattern_tables(plan)) {
         odd += oddness_of(table, reached);
         habits.insert(table.habit);

@@ -88,20 +88,12 @@ std::size_t judge_places(const Trip& trip, const std::vector<std::string>& route
 /// Since when a run that did not end of itself has gone nowhere: "; it stood still from 0.00 s on". Empty when it
 /// drove.
 std::string how_it_stayed(const Run& run) {
-    if (run.looks.empty() || (run.ending != Ending::time_over && run.ending != Ending::lost)) {
+    const std::size_t first = stays_from(run);
+    if (first >= run.looks.size()) {
         return {};
     }
-    constexpr double at_least_s = 1.0;
-    constexpr double moved_mm = 3.0; // more than a robot that is held in its place wanders
     const LookRecord& last = run.looks.back();
-    std::size_t first = run.looks.size() - 1;
-    while (first > 0 && length(run.looks[first - 1].at - last.at) < moved_mm) {
-        --first;
-    }
     const LookRecord& stopped = run.looks[first];
-    if (last.t_s - stopped.t_s < at_least_s) {
-        return {};
-    }
     constexpr double turned_deg = 20.0;
     const bool turned = std::abs(last.heading_deg - stopped.heading_deg) > turned_deg;
     return fmt::format("; it {} from {:.2f} s on", turned ? "turned on the spot" : "stood still", stopped.t_s);
@@ -132,7 +124,8 @@ void judge_ending(const Course& course, const Trip& trip, TripResult& result) {
 Decision last_cured_look(const Scene& scene, const Plan& plan, const Plan& cured, const TripResult& result,
                          const Cure& cure, const RunOptions& options) {
     std::size_t low = 0; // from its begin the cure helps
-    std::size_t high = std::min(result.parting->left_way + 1, result.run.looks.size());
+    // Where it stays from some look on, that one tells more than the last that would still have helped.
+    std::size_t high = std::min({result.parting->left_way + 1, result.run.looks.size(), stays_from(result.run) + 1});
     while (high - low > 1) {
         const std::size_t middle = low + (high - low) / 2;
         const bool helps =
@@ -151,6 +144,20 @@ Decision last_cured_look(const Scene& scene, const Plan& plan, const Plan& cured
 }
 
 } // namespace
+
+std::size_t stays_from(const Run& run) {
+    if (run.looks.empty() || (run.ending != Ending::time_over && run.ending != Ending::lost)) {
+        return run.looks.size();
+    }
+    constexpr double at_least_s = 1.0;
+    constexpr double moved_mm = 3.0; // more than a robot that is held in its place wanders
+    const LookRecord& last = run.looks.back();
+    std::size_t first = run.looks.size() - 1;
+    while (first > 0 && length(run.looks[first - 1].at - last.at) < moved_mm) {
+        --first;
+    }
+    return last.t_s - run.looks[first].t_s < at_least_s ? run.looks.size() : first;
+}
 
 void note_callers(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options) {
     Parting& parting = *result.parting;

@@ -41,18 +41,20 @@ struct CureOverLayouts {
     int taken = 0;  ///< how many were driven; 0 when none were
 };
 
-/// One change of a plan's text with which a failed trip goes as expected.
+/// One change of a plan's text, or two where no single one is enough, with which a failed trip goes as expected.
 struct Cure {
-    std::string change;              ///< "line 10 moved above line 9", "line 5: inside = 21 becomes 27.3"
-    std::string text;                ///< the whole plan, changed
-    CureKind kind = CureKind::side;  ///< what kind of change it is
-    int line = 0;                    ///< that is changed, from 1; of an exchange all over the plan its first
-    bool passes = false;             ///< driven from the start with the change the trip passes
-    bool from_there = false;         ///< changed only at the deciding look it goes on as expected, farther than without
-    int held = 0;                    ///< in how many of `repeats` further runs it passes too
-    int repeats = 0;                 ///< how many there were; 0 when it does not pass
-    bool over_days = false;          ///< they were the days after the one at hand, not other seeds
-    bool slower = false;             ///< it makes the whole robot slower by a tenth or more
+    /// "line 10 moved above line 9", "line 5: inside = 21 becomes 27.3"; of two changes "line 12: right becomes left,
+    /// then line 38: 140mm becomes 73.3mm", the second in the lines that the first leaves.
+    std::string change;
+    std::string text;               ///< the whole plan, changed
+    CureKind kind = CureKind::side; ///< what kind of change it is; of two the first
+    int line = 0;            ///< that is changed, from 1; of an exchange all over the plan its first, of two likewise
+    bool passes = false;     ///< driven from the start with the change the trip passes
+    bool from_there = false; ///< changed only at the deciding look it goes on as expected, farther than without
+    int held = 0;            ///< in how many of `repeats` further runs it passes too
+    int repeats = 0;         ///< how many there were; 0 when it does not pass
+    bool over_days = false;  ///< they were the days after the one at hand, not other seeds
+    bool slower = false;     ///< it makes the whole robot slower by a tenth or more
     std::vector<std::string> breaks; ///< trips that pass without the change and fail with it
     std::vector<std::string> mends;  ///< other trips that fail without it and pass with it
     CureOverLayouts layouts;         ///< of the first cures of a failed layout, filled in by report_layouts()
@@ -64,7 +66,7 @@ struct Cure {
 /// What a search came to.
 struct CureSearch {
     std::vector<Cure> cures;
-    std::size_t tried = 0; ///< changes that made a plan, each driven
+    std::size_t tried = 0; ///< changes, single and by twos, that made a plan, each driven
 };
 
 /// What a cure does, before its change is told: "would pass with", "goes right from there, but not from the start,
@@ -101,9 +103,10 @@ public:
     /// robot slower is last among equals; then what mends more other trips, what makes the plan less odd in itself (a
     /// pattern answered, a rule in reach again), then what does as before until shortly before the deciding look, what
     /// makes the text no more irregular, then what changes the deciding rule, a rule that called its block, or one that
-    /// held too; then by kind and by size. When nothing passes: changes of those rules with which it goes on as
-    /// expected from the deciding look. The same for any number of threads; when `stop`, asked before each change, says
-    /// so, those found until then.
+    /// held too; then by kind and by size. When no change alone passes, each is tried once more with four others that
+    /// bring the trip farther, and what then passes with every seed is told. When nothing passes: changes of those
+    /// rules with which it goes on as expected from the deciding look. The same for any number of threads; when `stop`,
+    /// asked before each change, says so, those found until then.
     ///
     /// `failed` is a result of `one` with this plan and `options`, explained by take_trip() or find_parting().
     CureSearch find(const TripCase& one, const TripResult& failed, const RunOptions& options,
