@@ -142,6 +142,20 @@ TEST_CASE("regions and colours are left out, or taken in after all") {
     }
 }
 
+TEST_CASE("the joints of a tiled floor are longer than its line, but paler") {
+    const fixtures::DrawnCourse d;
+    std::string joints;
+    for (const int at : {60, 240, 420, 600, 780}) {
+        joints += "M " + std::to_string(at) + ",0 V 620 M 0," + std::to_string(at) + " H 900 ";
+    }
+    const Course course = d.svg(sheet, "<rect width='900' height='620' fill='#EDEAE3'/><path d='" + joints +
+                                           "' fill='none' stroke='#A8A5A0' stroke-width='6'/>"
+                                           "<path d='M 90,140 H 810 V 500 H 300' fill='none' stroke='#1C1C1E' "
+                                           "stroke-width='19'/>");
+    CHECK(course.line == Rgb{0x1C, 0x1C, 0x1E});
+    CHECK(find_route_graph(course).stretches.size() == 1);
+}
+
 TEST_CASE("floor, line and plates are found without hints: strokes count, not what is largest") {
     const fixtures::DrawnCourse d;
     const Course course = d.svg(sheet, "<rect width='900' height='620' fill='#E4E7DE'/>"

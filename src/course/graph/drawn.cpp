@@ -149,16 +149,17 @@ FoundColours find_colours(const Surface& surface, const std::map<std::string, Rg
             }
         }
     }
-    // A bench may be larger than all lines together, but it is no stroke.
-    double longest = 0.0;
+    // A bench may be larger than all lines together, but it is no stroke; joints of tiles may be longer, but are paler.
+    double most_ink = 0.0;
     for (const Rgb colour : candidates) {
         const double strokes = candidates.size() == 1 ? 1.0 : strokes_mm2(surface, within, colour);
-        if (strokes > longest) {
-            longest = strokes;
+        const double ink = strokes * std::sqrt(squared_apart(colour, found.floor));
+        if (ink > most_ink) {
+            most_ink = ink;
             found.line = colour;
         }
     }
-    if (longest <= 0.0 && !candidates.empty()) {
+    if (most_ink <= 0.0 && !candidates.empty()) {
         found.line = candidates.front();
     }
     return found;
