@@ -201,7 +201,8 @@ TEST_CASE("no cure gives the wheels more than all their power" * doctest::skip(f
     }
 }
 
-TEST_CASE("where the rule for the middle was left out, going on is offered; who stands still is told since when") {
+TEST_CASE("where the rule for the middle was left out, going on is offered; who stands still is told since when" *
+          doctest::skip(fixtures::sanitized())) {
     const Spoilt spoilt("deliver", "yard", "sprig-3", "    [.#.] -> ahead(pace)\n", "");
     REQUIRE_FALSE(spoilt.cures.empty());
     CHECK(spoilt.cures.front().change == "line 21 added: [.#.] -> ahead(slow)");
