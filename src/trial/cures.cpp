@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+#include <iterator>
 #include <map>
 #include <mutex>
 #include <optional>
@@ -60,10 +61,11 @@ public:
         CureSearch search;
         begin();
         const std::vector<PlanChange> changes = changer_->all();
-        std::vector<Passing> passing = smallest(those_that_pass(changes, search.tried));
+        std::vector<Farther> farther;
+        std::vector<Passing> passing = smallest(those_that_pass(changes, search.tried, &farther));
         search.cures = verified(passing);
         if (search.cures.empty() && work_.goes_on()) {
-            search.cures = verified(with_another(search.tried));
+            search.cures = verified(with_another(farther, search.tried));
             // There are so many pairs that some pass by luck.
             std::erase_if(search.cures, [](const Cure& cure) { return cure.held < cure.repeats; });
         }
@@ -106,23 +108,31 @@ private:
     }
 
     /// What passes with two changes: of two slips one hides what mends the other.
-    std::vector<Passing> with_another(std::size_t& tried_changes) {
+    std::vector<Passing> with_another(const std::vector<Farther>& farther, std::size_t& tried_changes) {
         std::vector<Passing> passing;
-        for (const Farther& first : worth_another(farther_)) {
+        std::size_t pairs = 0;
+        for (const Farther& first : worth_another(farther)) {
             if (!work_.goes_on()) {
                 break;
             }
-            const TripResult came = take_trip(*one_.scene, first.plan, failed_.trip, options_);
-            CureFinder::Tries alone(first.plan, {}, tries_.threads());
+            const Plan plan = compile_plan(first.change->text, tries_.plan().file()).plan.value();
+            const TripResult came = take_trip(*one_.scene, plan, failed_.trip, options_);
+            CureFinder::Tries alone(plan, {}, tries_.threads());
             CureSeeker second(alone, one_, came, options_, progress_, stop_);
             second.begin();
-            for (Passing& both : second.smallest(second.those_that_pass(second.changer_->all(), tried_changes))) {
+            const std::vector<PlanChange> changes = second.changer_->all();
+            constexpr std::size_t most = 6000; // of a long plan they would take minutes
+            pairs += changes.size();
+            if (pairs > most) {
+                break;
+            }
+            for (Passing& both : second.smallest(second.those_that_pass(changes, tried_changes))) {
                 PlanChange& change = both.change;
-                both.evidence = evidence_of(both.plan, first.change.size + change.size,
-                                            first.change.unlikely || change.unlikely, change.kind);
-                change.what = first.change.what + ", then " + change.what;
-                change.kind = first.change.kind;
-                change.line = first.change.line;
+                both.evidence = evidence_of(both.plan, first.change->size + change.size,
+                                            first.change->unlikely || change.unlikely, change.kind);
+                change.what = first.change->what + ", then " + change.what;
+                change.kind = first.change->kind;
+                change.line = first.change->line;
                 passing.push_back(std::move(both));
             }
         }
@@ -141,7 +151,7 @@ private:
     }
 
     /// Whether it passes with this change; when it does not, how far it comes.
-    std::optional<Passing> tried(const PlanChange& change, std::optional<Farther>* farther = nullptr) {
+    std::optional<Passing> tried(const PlanChange& change, Farther* farther = nullptr) {
         Compiled compiled = compile_plan(change.text, tries_.plan().file());
         // What the compiler warns of, as a power of more than 100 %, nobody means.
         const bool is_written = change.knob != 0 || change.kind == CureKind::added;
@@ -153,7 +163,7 @@ private:
         const TripResult result = try_trip(*one_.scene, *compiled.plan, failed_.trip, options_);
         if (!result.passed) {
             if (farther != nullptr && result.as_expected > failed_.as_expected) {
-                *farther = Farther{change, *compiled.plan, result.as_expected};
+                *farther = {&change, result.as_expected};
             }
             return std::nullopt;
         }
@@ -163,21 +173,22 @@ private:
                        evidence_of(*compiled.plan, change.size, change.unlikely, change.kind)};
     }
 
-    std::vector<Passing> those_that_pass(const std::vector<PlanChange>& changes, std::size_t& tried_changes) {
+    /// What passes of these; those that only bring it farther are put into `farther`, where that is asked.
+    std::vector<Passing> those_that_pass(const std::vector<PlanChange>& changes, std::size_t& tried_changes,
+                                         std::vector<Farther>* farther = nullptr) {
         std::vector<std::optional<Passing>> found(changes.size());
-        std::vector<std::optional<Farther>> farther(changes.size());
+        std::vector<Farther> came(changes.size());
         work_.expect(changes.size());
         for_each_index(changes.size(), tries_.threads(), [&](std::size_t i) {
             if (work_.goes_on()) {
-                found[i] = tried(changes[i], &farther[i]);
+                found[i] = tried(changes[i], &came[i]);
                 work_.done_one();
             }
         });
         tried_changes += driven_;
-        for (std::optional<Farther>& one : farther) {
-            if (one) {
-                farther_.push_back(std::move(*one));
-            }
+        if (farther != nullptr) {
+            std::copy_if(came.begin(), came.end(), std::back_inserter(*farther),
+                         [](const Farther& one) { return one.change != nullptr; });
         }
         std::vector<Passing> passing;
         for (std::optional<Passing>& one : found) {
@@ -351,7 +362,6 @@ private:
     const CureFinder::Progress progress_;
     const std::function<bool()> stop_;
     std::optional<PlanChanger> changer_; ///< of a search for new cures
-    std::vector<Farther> farther_;       ///< than the failed run
     CountedWork work_;
     DecidingLines lines_;
     std::atomic<std::size_t> driven_ = 0;          ///< changes that made a plan

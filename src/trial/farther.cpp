@@ -9,8 +9,8 @@ namespace vast_turn {
 
 std::vector<Farther> worth_another(std::vector<Farther> all) {
     const auto likelier = [](const Farther& a, const Farther& b) {
-        return std::tuple(a.change.unlikely, a.change.kind, a.change.size) <
-               std::tuple(b.change.unlikely, b.change.kind, b.change.size);
+        return std::tuple(a.change->unlikely, a.change->kind, a.change->size) <
+               std::tuple(b.change->unlikely, b.change->kind, b.change->size);
     };
     const auto farther = [&](const Farther& a, const Farther& b) {
         return a.as_expected != b.as_expected ? a.as_expected > b.as_expected : likelier(a, b);
@@ -22,7 +22,7 @@ std::vector<Farther> worth_another(std::vector<Farther> all) {
         std::stable_sort(all.begin(), all.end(), before);
         std::size_t count = 0;
         for (const Farther& one : all) {
-            if (count < most && taken.insert({one.change.line, one.change.kind}).second) {
+            if (count < most && taken.insert({one.change->line, one.change->kind}).second) {
                 chosen.push_back(one);
                 ++count;
             }

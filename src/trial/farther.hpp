@@ -6,15 +6,13 @@
 #include <vector>
 
 #include "trial/plan_changes.hpp"
-#include "vast_turn/plan/plan.hpp"
 
 namespace vast_turn {
 
 /// A change that does not let it pass, but brings it farther than without.
 struct Farther {
-    PlanChange change;
-    Plan plan;
-    std::size_t as_expected = 0; ///< as in TripResult
+    const PlanChange* change = nullptr; ///< kept by who asks: each holds the whole text
+    std::size_t as_expected = 0;        ///< as in TripResult
 };
 
 /// Those that are worth trying another with: the two that bring it farthest, and the two likeliest that bring it

@@ -103,10 +103,10 @@ public:
     /// robot slower is last among equals; then what mends more other trips, what makes the plan less odd in itself (a
     /// pattern answered, a rule in reach again), then what does as before until shortly before the deciding look, what
     /// makes the text no more irregular, then what changes the deciding rule, a rule that called its block, or one that
-    /// held too; then by kind and by size. When no change alone passes, each is tried once more with four others that
-    /// bring the trip farther, and what then passes with every seed is told. When nothing passes: changes of those
-    /// rules with which it goes on as expected from the deciding look. The same for any number of threads; when `stop`,
-    /// asked before each change, says so, those found until then.
+    /// held too; then by kind and by size. When no change alone passes, each is tried once more with up to four others
+    /// that bring the trip farther, up to 6,000 pairs, and what then passes with every seed is told. When nothing
+    /// passes: changes of those rules with which it goes on as expected from the deciding look. The same for any number
+    /// of threads; when `stop`, asked before each change, says so, those found until then.
     ///
     /// `failed` is a result of `one` with this plan and `options`, explained by take_trip() or find_parting().
     CureSearch find(const TripCase& one, const TripResult& failed, const RunOptions& options,
