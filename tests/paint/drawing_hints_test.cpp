@@ -156,6 +156,15 @@ TEST_CASE("the joints of a tiled floor are longer than its line, but paler") {
     CHECK(find_route_graph(course).stretches.size() == 1);
 }
 
+TEST_CASE("of two shades of a line that which most of it has is its colour") {
+    const fixtures::DrawnCourse d;
+    const Course course = d.svg(sheet, "<rect width='900' height='620' fill='#E4E4E4'/>"
+                                       "<path d='M 90,120 H 790' stroke='#5A5A5A' stroke-width='19'/>"
+                                       "<path d='M 90,420 H 660' stroke='#202020' stroke-width='19'/>");
+    CHECK(course.line == Rgb{0x5A, 0x5A, 0x5A});
+    CHECK(find_route_graph(course).stretches.size() == 2);
+}
+
 TEST_CASE("floor, line and plates are found without hints: strokes count, not what is largest") {
     const fixtures::DrawnCourse d;
     const Course course = d.svg(sheet, "<rect width='900' height='620' fill='#E4E7DE'/>"

@@ -150,11 +150,15 @@ FoundColours find_colours(const Surface& surface, const std::map<std::string, Rg
         }
     }
     // A bench may be larger than all lines together, but it is no stroke; joints of tiles may be longer, but are paler.
+    double most_strokes = 0.0; // of the colour that is taken, as what follows
     double most_ink = 0.0;
     for (const Rgb colour : candidates) {
         const double strokes = candidates.size() == 1 ? 1.0 : strokes_mm2(surface, within, colour);
         const double ink = strokes * std::sqrt(squared_apart(colour, found.floor));
-        if (ink > most_ink) {
+        constexpr double shade = 140.0; // another of the same line: which is its own, the strokes tell
+        const bool alike = squared_apart(colour, found.line) < shade * shade && most_ink > 0.0;
+        if (alike ? strokes > most_strokes : ink > most_ink) {
+            most_strokes = strokes;
             most_ink = ink;
             found.line = colour;
         }
