@@ -99,6 +99,26 @@ Marker marker_of(const Moments& m, double cell_mm) {
     return marker;
 }
 
+/// Which of some colours unlike the floor's is that of the lines; the first when none has strokes. A bench may be
+/// larger than all lines together, but it is no stroke; joints of tiles may be longer, but are paler.
+Rgb line_among(const std::vector<Rgb>& candidates, const Surface& surface, const Area& within, Rgb floor) {
+    Rgb taken = candidates.front();
+    double most_strokes = 0.0; // of the colour that is taken, as what follows
+    double most_ink = 0.0;
+    for (const Rgb colour : candidates) {
+        const double strokes = candidates.size() == 1 ? 1.0 : strokes_mm2(surface, within, colour);
+        const double ink = strokes * std::sqrt(squared_apart(colour, floor));
+        constexpr double shade = 140.0; // another of the same line: which is its own, the strokes tell
+        const bool alike = squared_apart(colour, taken) < shade * shade && most_ink > 0.0;
+        if (alike ? strokes > most_strokes : ink > most_ink) {
+            most_strokes = strokes;
+            most_ink = ink;
+            taken = colour;
+        }
+    }
+    return taken;
+}
+
 } // namespace
 
 Area area_of(const Course& course) {
@@ -149,22 +169,8 @@ FoundColours find_colours(const Surface& surface, const std::map<std::string, Rg
             }
         }
     }
-    // A bench may be larger than all lines together, but it is no stroke; joints of tiles may be longer, but are paler.
-    double most_strokes = 0.0; // of the colour that is taken, as what follows
-    double most_ink = 0.0;
-    for (const Rgb colour : candidates) {
-        const double strokes = candidates.size() == 1 ? 1.0 : strokes_mm2(surface, within, colour);
-        const double ink = strokes * std::sqrt(squared_apart(colour, found.floor));
-        constexpr double shade = 140.0; // another of the same line: which is its own, the strokes tell
-        const bool alike = squared_apart(colour, found.line) < shade * shade && most_ink > 0.0;
-        if (alike ? strokes > most_strokes : ink > most_ink) {
-            most_strokes = strokes;
-            most_ink = ink;
-            found.line = colour;
-        }
-    }
-    if (most_ink <= 0.0 && !candidates.empty()) {
-        found.line = candidates.front();
+    if (!candidates.empty()) {
+        found.line = line_among(candidates, surface, within, found.floor);
     }
     return found;
 }
