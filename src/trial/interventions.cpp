@@ -304,6 +304,20 @@ private:
 
 } // namespace
 
+std::size_t stays_from(const Run& run) {
+    if (run.looks.empty() || (run.ending != Ending::time_over && run.ending != Ending::lost)) {
+        return run.looks.size();
+    }
+    constexpr double at_least_s = 1.0;
+    constexpr double moved_mm = 3.0; // more than a robot that is held in its place wanders
+    const LookRecord& last = run.looks.back();
+    std::size_t first = run.looks.size() - 1;
+    while (first > 0 && length(run.looks[first - 1].at - last.at) < moved_mm) {
+        --first;
+    }
+    return last.t_s - run.looks[first].t_s < at_least_s ? run.looks.size() : first;
+}
+
 void tell_decision(const Scene& scene, const Plan& plan, TripResult& result, const Decision& decision) {
     Parting& parting = *result.parting;
     const LookRecord& look = result.run.looks[decision.look];

@@ -60,9 +60,7 @@ int oddness_of(const HabitTable& table, std::set<RuleId>& reached) {
     return odd;
 }
 
-int written_minuses(const Plan& plan) {
-    lang::Problems unheard(plan.checked().source);
-    const std::vector<lang::Token> tokens = lang::tokenize(plan.checked().source, unheard);
+int written_minuses(const std::vector<lang::Token>& tokens) {
     int count = 0;
     for (std::size_t i = 1; i + 1 < tokens.size(); ++i) {
         const std::string& before = tokens[i - 1].text;
@@ -75,9 +73,7 @@ int written_minuses(const Plan& plan) {
 }
 
 /// Items that end while something that grows from nothing is less than so much: at once.
-int ended_at_once(const Plan& plan) {
-    lang::Problems unheard(plan.checked().source);
-    const std::vector<lang::Token> tokens = lang::tokenize(plan.checked().source, unheard);
+int ended_at_once(const std::vector<lang::Token>& tokens) {
     bool in_till = false;
     int count = 0;
     for (std::size_t i = 0; i < tokens.size(); ++i) {
@@ -109,7 +105,9 @@ int lopsided_weights(const Plan& plan) {
 int oddness(const Plan& plan) {
     std::set<RuleId> reached;
     std::set<std::string> habits;
-    int odd = written_minuses(plan) + ended_at_once(plan) + lopsided_weights(plan);
+    lang::Problems unheard(plan.checked().source);
+    const std::vector<lang::Token> tokens = lang::tokenize(plan.checked().source, unheard);
+    int odd = written_minuses(tokens) + ended_at_once(tokens) + lopsided_weights(plan);
     for (const HabitTable& table : pattern_tables(plan)) {
         odd += oddness_of(table, reached);
         habits.insert(table.habit);

@@ -103,10 +103,13 @@ Marker marker_of(const Moments& m, double cell_mm) {
 /// larger than all lines together, but it is no stroke; joints of tiles may be longer, but are paler.
 Rgb line_among(const std::vector<Rgb>& candidates, const Surface& surface, const Area& within, Rgb floor) {
     Rgb taken = candidates.front();
+    if (candidates.size() == 1) {
+        return taken; // strokes take long to find
+    }
     double most_strokes = 0.0; // of the colour that is taken, as what follows
     double most_ink = 0.0;
     for (const Rgb colour : candidates) {
-        const double strokes = candidates.size() == 1 ? 1.0 : strokes_mm2(surface, within, colour);
+        const double strokes = strokes_mm2(surface, within, colour);
         const double ink = strokes * std::sqrt(squared_apart(colour, floor));
         constexpr double shade = 140.0; // another of the same line: which is its own, the strokes tell
         const bool alike = squared_apart(colour, taken) < shade * shade && most_ink > 0.0;
