@@ -17,7 +17,7 @@ void CourseChecker::run() {
     if (scene_ == nullptr) {
         return;
     }
-    speed_mm_s_ = fastest_pct(out_) / 100.0 * out_.robot()->top_speed_mm_s;
+    speed_mm_s_ = fastest_mm_s(out_);
     edges();
     junctions();
     widths();

@@ -25,6 +25,7 @@ void CourseChecker::drives(const Rehearsal& seen) {
     find_speeds(seen);
     bends(seen);
     gaps(seen);
+    halts(seen);
     plates(seen);
     hidden_lines(seen);
     starts(seen);
@@ -49,6 +50,7 @@ std::vector<CourseChecker::Trouble> CourseChecker::troubles(const Rehearsal& see
             }
             trouble.came += passes.came;
             trouble.failed += bad;
+            trouble.astray += passes.astray;
             trouble.certain = trouble.certain || passes.for_good >= passes.came;
             ++bad_ways;
             ends_forward = way == 0;
@@ -126,6 +128,15 @@ void CourseChecker::gaps(const Rehearsal& seen) {
         const bool stays = passes[0].failed + passes[1].failed > 0;
         const RuleId rule = passes[0].rule == no_rule ? passes[1].rule : passes[0].rule;
         const double speed = std::max(1.0, speed_mm_s_);
+        if (trouble.astray == trouble.failed) {
+            out_.add_whole("gap-missed",
+                           fmt::format("behind {} it misses the line {}", where(mark), how_often(trouble)),
+                           "go on as it did when it last saw the line, or search when it does not come back");
+            if (!trouble.certain) {
+                out_.at_most(Grade::risk);
+            }
+            continue;
+        }
         out_.add("gap-too-long", out_.span_of(rule),
                  fmt::format("at {} it takes the line for lost {}{}", where(mark), how_often(trouble),
                              trouble.certain ? " and does not come over"
@@ -134,6 +145,37 @@ void CourseChecker::gaps(const Rehearsal& seen) {
                  fmt::format("let it go straight on for {:.0f} looks or more at {:.0f} mm/s",
                              std::ceil(longest / speed / robot().look_ms * 1000.0) + 1.0, speed));
         if (!trouble.certain) {
+            out_.at_most(Grade::risk);
+        }
+    }
+}
+
+/// How far the outermost of some sensors stand apart.
+double CourseChecker::apart_mm(std::uint8_t bits) const {
+    double apart = 0.0;
+    for (std::size_t i = 0; i < robot().sensors.size(); ++i) {
+        for (std::size_t k = 0; k < i; ++k) {
+            const bool both = (bits >> i & 1U) != 0 && (bits >> k & 1U) != 0;
+            apart = both ? std::max(apart, length(robot().sensors[i].at_mm - robot().sensors[k].at_mm)) : apart;
+        }
+    }
+    return apart;
+}
+
+void CourseChecker::halts(const Rehearsal& seen) {
+    for (const auto& [rule, halt] : seen.halts) {
+        const int sensors = static_cast<int>(robot().sensors.size());
+        const double wide = graph().stretch(halt.line).width_mm;
+        const double apart = apart_mm(halt.bits);
+        out_.add("halts-on-line", out_.span_of(RuleId(rule)),
+                 fmt::format("it halts on a plain line, at {:.0f},{:.0f} mm, where it sees [{}]: in {} of {} {}",
+                             halt.at.x, halt.at.y, to_marks({halt.bits, sensors}), halt.drives, seen.drives,
+                             drives_word(seen.drives)),
+                 apart < wide ? fmt::format("the line is {:.0f} mm wide, those sensors stand {:.0f} mm apart: set them "
+                                            "wider apart, or ask for more than the line",
+                                            wide, apart)
+                              : "let the rule last for longer than a bend takes, or ask for more than the line");
+        if (halt.drives < seen.drives) {
             out_.at_most(Grade::risk);
         }
     }
@@ -275,7 +317,9 @@ void CourseChecker::find_speeds(const Rehearsal& seen) {
         factor = next;
         all_hold = clean ? next : all_hold;
     }
-    if (!seen.marks.empty()) {
+    const bool follows = std::none_of(seen.halts.begin(), seen.halts.end(),
+                                      [&](const auto& halt) { return halt.second.drives >= seen.drives; });
+    if (follows && std::any_of(seen.passes.begin(), seen.passes.end(), is_reached)) {
         limit_speed(all_hold * speed_mm_s_,
                     all_hold >= most ? "no more than three times its speed was tried" : where(seen.marks[worst]));
     }

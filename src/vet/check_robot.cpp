@@ -27,7 +27,11 @@ double line_of(const Collector& out) {
 
 void steps(Collector& out) {
     const Robot& robot = *out.robot();
-    const double speed = fastest_pct(out) / 100.0 * robot.top_speed_mm_s;
+    const double speed = fastest_mm_s(out);
+    if (speed <= 0.0) {
+        out.undecided("how fast it goes forward: its powers are reckoned at each look, and it was not driven");
+        return;
+    }
     const double step = speed * robot.look_ms / 1000.0;
     out.fact("fastest forward", fmt::format("{:.0f} mm/s, {:.1f} mm between two looks", speed, step));
     double closest = HUGE_VAL;

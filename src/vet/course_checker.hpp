@@ -41,6 +41,7 @@ private:
         std::size_t mark = 0;
         int came = 0;
         int failed = 0;
+        int astray = 0;        ///< of those that failed, see Passes
         bool certain = false;  ///< in one direction it always failed for good
         std::string towards{}; ///< the node that it drove to, when only one direction is bad
     };
@@ -49,6 +50,8 @@ private:
     static std::string how_often(const Trouble& trouble);
     void bends(const Rehearsal& seen);
     void gaps(const Rehearsal& seen);
+    void halts(const Rehearsal& seen);
+    double apart_mm(std::uint8_t bits) const;
     void plates(const Rehearsal& seen);
     void hidden_lines(const Rehearsal& seen);
     void starts(const Rehearsal& seen);

@@ -54,10 +54,24 @@ bool DriveReader::turns_off(const LookRecord& lit, const LookRecord& look, doubl
 }
 
 /// Whether the plan ended here by a rule that does not ask whether the line is seen.
-bool DriveReader::halts_for_another_reason(const Reading& reading, std::size_t look) const {
+bool DriveReader::halts_for_another_reason(const Reading& reading, const WayMark& mark, std::size_t entry,
+                                           std::size_t look) const {
     const RuleId rule = reading.look(look).rule;
+    const double way = static_cast<double>(reading.look(look).way_mm - reading.look(entry).way_mm);
+    constexpr double soon_mm = 150.0; // after more than that it has circled there
     return look + 1 == reading.spots.size() && reading.drive.run.ending == Ending::halted && rule != no_rule &&
-           plan_.rule(rule).kind != RuleKind::item && !rules_.asks_line[rule.index()];
+           way < mark.to_mm - mark.from_mm + soon_mm && plan_.rule(rule).kind != RuleKind::item &&
+           !rules_.asks_line[rule.index()];
+}
+
+/// Whether a robot that meets its line again behind a gap has cut off a part of it: by a way that is shorter than the
+/// line.
+bool DriveReader::cuts_off(const Reading& reading, std::size_t entry, std::size_t look) const {
+    constexpr double part = 0.8;
+    constexpr double little_mm = 60.0;
+    const double along = std::abs(reading.spots[look].along_mm - reading.spots[entry].along_mm);
+    const double way = static_cast<double>(reading.look(look).way_mm - reading.look(entry).way_mm);
+    return reading.spots[look].stretch == reading.spots[entry].stretch && way < part * along && along - way > little_mm;
 }
 
 /// What becomes of a robot that comes to a gap, or to a plate that covers the line, in this look.
@@ -82,7 +96,8 @@ DriveReader::Crossing DriveReader::follow_over(const Reading& reading, const Way
         const bool on_far_side =
             spot.stretch == mark.beyond && (mark.beyond != mark.stretch || spot.forward == forward);
         if (on_far_side && past(mark, spot) >= behind_mm) {
-            out.crossed = true;
+            left = cuts_off(reading, entry, k);
+            out.crossed = !left;
         } else if (spot.stretch == mark.stretch) {
             left = spot.forward != forward ? past(mark, spot) > turned_mm : past(mark, spot) + size < -before_mm;
         } else {
@@ -90,6 +105,7 @@ DriveReader::Crossing DriveReader::follow_over(const Reading& reading, const Way
         }
     }
     out.end = std::min(k, reading.spots.size()) - 1;
+    out.astray = !out.crossed && !out.searched;
     return out;
 }
 
@@ -117,7 +133,7 @@ void DriveReader::gap_passes(Reading& reading, std::size_t number) {
 void DriveReader::count_crossing(const Reading& reading, std::size_t number, std::size_t entry,
                                  const Crossing& crossing) {
     const bool meant = by_marker(reading, entry, crossing.end) || deliberate(reading, entry) ||
-                       halts_for_another_reason(reading, crossing.end);
+                       halts_for_another_reason(reading, into_.marks[number], entry, crossing.end);
     if (!crossing.crossed && (meant || unfinished(reading, entry))) {
         return;
     }
@@ -130,6 +146,7 @@ void DriveReader::count_crossing(const Reading& reading, std::size_t number, std
     passes.failed += crossing.crossed ? 0 : 1;
     passes.for_good += crossing.crossed ? 0 : 1;
     passes.searched += crossing.crossed && crossing.searched ? 1 : 0;
+    passes.astray += crossing.astray ? 1 : 0;
     if ((!crossing.crossed || crossing.searched) && passes.rule == no_rule) {
         passes.rule = acting_in_gap(reading, entry, crossing.end);
     }

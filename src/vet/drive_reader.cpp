@@ -31,6 +31,7 @@ DriveReader::DriveReader(const Scene& scene, const Plan& plan, Rehearsal& into)
 std::vector<LineSpot> DriveReader::read(const Drive& drive) {
     ++into_.drives;
     unanswered(drive);
+    fastest(drive);
     Reading reading{drive, walk_lines(scene_, drive.run), {}, 0};
     reading.losses = losses_of(reading.spots);
     reading.end = end_of_way(reading);
@@ -54,6 +55,7 @@ std::vector<LineSpot> DriveReader::read(const Drive& drive) {
     }
     bend_passes(reading);
     losses(reading);
+    halts(reading);
     misreads(reading);
     for (const std::size_t mark : marks) {
         if (into_.marks[mark].kind == WayMark::Kind::plate) {

@@ -41,19 +41,25 @@ private:
     std::size_t turned_round(const Reading& reading) const;
     std::size_t end_of_way(const Reading& reading) const;
     void unanswered(const Drive& drive);
+    void fastest(const Drive& drive);
+    void halts(const Reading& reading);
+    bool is_plain_line(const LineSpot& spot, Vec2 array) const;
     void losses(Reading& reading);
     void misreads(const Reading& reading);
     void bend_passes(const Reading& reading);
     struct Crossing {
         bool crossed = false;
         bool searched = false; ///< it did something else than to go on
+        bool astray = false;   ///< it went on, and met no line behind it, or another
         std::size_t end = 0;   ///< the look that decided
     };
     Crossing follow_over(const Reading& reading, const WayMark& mark, std::size_t entry) const;
     void count_crossing(const Reading& reading, std::size_t number, std::size_t entry, const Crossing& crossing);
     void gap_passes(Reading& reading, std::size_t mark);
     bool turns_off(const LookRecord& lit, const LookRecord& look, double heading_deg) const;
-    bool halts_for_another_reason(const Reading& reading, std::size_t look) const;
+    bool halts_for_another_reason(const Reading& reading, const WayMark& mark, std::size_t entry,
+                                  std::size_t look) const;
+    bool cuts_off(const Reading& reading, std::size_t entry, std::size_t look) const;
     RuleId acting_in_gap(const Reading& reading, std::size_t from, std::size_t to) const;
     static double across_way(const Marker& marker, Vec2 ahead);
     void plate_passes(const Reading& reading, std::size_t mark);

@@ -81,9 +81,20 @@ double fastest_pct(const Collector& out) {
             const lang::Act* motion = motion_among(rule.acts);
             const auto steering = motion != nullptr ? steering_of(*motion) : std::nullopt;
             fastest = steering ? std::max(fastest, steering->speed_pct) : fastest;
+            if (motion != nullptr && motion->motion == lang::Op::bend) {
+                fastest = std::max(fastest, written_value(motion->args[1]).value_or(0.0));
+            }
         }
     }
     return std::min(fastest, 100.0);
+}
+
+double fastest_mm_s(const Collector& out) {
+    const double pct = fastest_pct(out);
+    if (pct > 0.0 || out.rehearsal() == nullptr) {
+        return pct / 100.0 * out.robot()->top_speed_mm_s;
+    }
+    return out.rehearsal()->fastest_mm_s;
 }
 
 } // namespace vast_turn::vetting

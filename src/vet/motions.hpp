@@ -25,4 +25,8 @@ std::vector<WrittenMotion> written_motions(const Collector& out);
 /// steering.
 double fastest_pct(const Collector& out);
 
+/// The same as a speed of the robot; where powers are reckoned at each look, the fastest of trial drives. 0 when
+/// neither is known.
+double fastest_mm_s(const Collector& out);
+
 } // namespace vast_turn::vetting

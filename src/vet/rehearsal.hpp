@@ -21,11 +21,12 @@ struct Passes {
     int came = 0; ///< how often a robot came to it on the line
     int failed =
         0; ///< a bend, a gap: the line was lost there, or it turned away; a plate: its marker was not seen long enough
-    int for_good = 0;          ///< of those, how often it did not go on behind it
-    int searched = 0;          ///< a gap: it turned to search, and came over
-    int blocked = 0;           ///< a plate that covers the line: it acted as a gap
-    int looks_needed = 1;      ///< a plate: looks in which its marker must be seen
-    RuleId rule;               ///< a gap: the first that acted with the line out of sight, where it failed
+    int for_good = 0;     ///< of those, how often it did not go on behind it
+    int searched = 0;     ///< a gap: it turned to search, and came over
+    int astray = 0;       ///< a gap: of those that failed, how often it went on and met no line behind it, or another
+    int blocked = 0;      ///< a plate that covers the line: it acted as a gap
+    int looks_needed = 1; ///< a plate: looks in which its marker must be seen
+    RuleId rule;          ///< a gap: the first that acted with the line out of sight, where it failed
     double fastest_mm_s = 0.0; ///< a plate: the mean speed over it, of the fastest pass
 };
 
@@ -45,6 +46,14 @@ struct StartDrives {
     std::size_t block = 0;
 };
 
+/// Where a rule that asks for nothing but the line ended drives on a plain line.
+struct HaltOnLine {
+    int drives = 0;
+    std::uint8_t bits = 0; ///< what it saw
+    Vec2 at;               ///< of the first: the middle of the array
+    StretchId line;
+};
+
 /// All that was seen.
 struct Rehearsal {
     std::vector<WayMark> marks;
@@ -53,7 +62,9 @@ struct Rehearsal {
     /// In how many drives the edge of a plate was taken for a marker, by marker of the plan and plate of the course; or
     /// the edge of a line, without a plate.
     std::map<std::pair<std::size_t, std::optional<std::size_t>>, int> misreads;
-    std::vector<StartDrives> starts; ///< as the course has them
+    std::vector<StartDrives> starts;         ///< as the course has them
+    std::map<std::size_t, HaltOnLine> halts; ///< by the rule's number
+    double fastest_mm_s = 0.0;               ///< the greatest mean speed forward of a drive within 300 ms
     int drives = 0;
     bool cut_short = false; ///< the course asks for more looks than may be spent: some places were not driven to
 };

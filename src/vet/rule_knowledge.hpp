@@ -15,6 +15,8 @@ struct RuleKnowledge {
     std::vector<bool> turns_by_marker;
     /// By number: asks what the line sensors see.
     std::vector<bool> asks_line;
+    /// By number: ends the run, and asks nothing but what the line sensors see and for how long.
+    std::vector<bool> halts_by_line;
     /// Whether a rule (or an item's limit) asks for a marker of the plan.
     bool asks_marker(RuleId rule, std::size_t marker) const { return (markers_[rule.index()] >> marker & 1U) != 0; }
     /// By marker: the looks that a rule wants it to last, at this time between two.

@@ -131,11 +131,11 @@ TEST_CASE("map writes the lines as GeoJSON in millimetres and as a graph") {
     const auto& line = geo["features"][0];
     CHECK(line["geometry"]["type"] == "LineString");
     CHECK(line["geometry"]["coordinates"].size() > 100);
-    CHECK(line["properties"]["from"] == "end 1");
+    CHECK(line["properties"]["from"] == "mist room");
     REQUIRE(call_vturn({"map", course, "-o", folder.file("m.dot")}).status == 0);
     const std::string dot = vast_turn::read_file(folder.file("m.dot"));
     CHECK(has(dot, "graph \"Fern house\" {"));
-    CHECK(has(dot, "\"end 1\" -- \"fork\" [label=\"648 mm\"];"));
+    CHECK(has(dot, "\"mist room\" -- \"fork\" [label=\"575 mm\"];"));
 }
 
 TEST_CASE("trips: status 0 when all pass, 1 when one fails; JUnit beside the text") {

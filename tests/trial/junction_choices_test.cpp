@@ -58,7 +58,7 @@ TEST_CASE("routes: at the fork one plan goes left, the other right, and where th
         Turn turn;
         const char* end;
     };
-    for (const Way& way : {Way{"left-first", Turn::left, "end 1"}, Way{"right-first", Turn::right, "end 2"}}) {
+    for (const Way& way : {Way{"left-first", Turn::left, "mist room"}, Way{"right-first", Turn::right, "dock"}}) {
         CAPTURE(way.plan);
         const Wing wing("fern-house", "sprig-2", way.plan);
         const std::vector<Arm> arms = find_choices(wing.scene, wing.plan);
@@ -129,8 +129,9 @@ TEST_CASE("vturn routes prints the table and where plans differ, as JSON and as 
     const std::string right = "data/fern-house/right-first.plan";
     const Called called = call_vturn({"routes", course, robot, left, right, "-o", folder.file("r.png")});
     CHECK(called.status == 0);
-    CHECK(called.out.find("  fork   south         left 8/8      right 8/8     <- they differ\n") != std::string::npos);
-    CHECK(called.out.find("potting bench -> fork -> end 1, where it halts") != std::string::npos);
+    CHECK(called.out.find("  fork       south             left 8/8      right 8/8     <- they differ\n") !=
+          std::string::npos);
+    CHECK(called.out.find("potting bench -> fork -> mist room, where it halts") != std::string::npos);
     CHECK(folder.names() == std::vector<std::string>{"r.png"});
     const Called json = call_vturn({"routes", course, robot, left, "--json", "--repeat", "2", "--jobs", "1"});
     const nlohmann::json parsed = nlohmann::json::parse(json.out);

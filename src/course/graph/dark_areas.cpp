@@ -5,9 +5,10 @@
 #include <cmath>
 #include <cstddef>
 #include <iterator>
-#include <utility>
 
 #include "course/graph/line_judge.hpp"
+#include "course/graph/nearest_map.hpp"
+#include "course/graph/pads.hpp"
 #include "course/graph/point_box.hpp"
 #include "course/graph/thinning.hpp"
 #include "course/graph/way_past_area.hpp"
@@ -28,60 +29,6 @@ struct Mouth {
     LineMouth behind;      ///< the line a little further on
     std::size_t cells = 0; ///< of the line that touch the area
     bool passes = false;   ///< it goes on to both sides
-};
-
-/// How far each cell of a box is from the nearest one that was set: by what its neighbours found, in two sweeps
-/// (P.-E. Danielsson: Euclidean distance mapping, 1980).
-class NearestMap {
-public:
-    NearestMap(int wide, int high)
-        : wide_(wide), high_(high), off_(static_cast<std::size_t>(wide) * static_cast<std::size_t>(high)) {}
-
-    void set(int x, int y) { at(x, y) = {0, 0}; }
-
-    void sweep() {
-        for (const int sign : {1, -1}) {
-            for (int y = sign > 0 ? 0 : high_ - 1; y >= 0 && y < high_; y += sign) {
-                for (int x = 0; x < wide_; ++x) {
-                    for (const auto& [dx, dy] : {std::pair{-1, 0}, {-1, -sign}, {0, -sign}, {1, -sign}}) {
-                        ask(x, y, dx, dy);
-                    }
-                }
-                for (int x = wide_; x-- > 0;) {
-                    ask(x, y, 1, 0);
-                }
-            }
-        }
-    }
-
-    double squared(int x, int y) { return squared(at(x, y)); }
-
-private:
-    static constexpr int far = 1 << 14;
-    struct Off {
-        int x = far;
-        int y = far;
-    };
-
-    static double squared(Off off) { return static_cast<double>(off.x) * off.x + static_cast<double>(off.y) * off.y; }
-
-    Off& at(int x, int y) {
-        return off_[static_cast<std::size_t>(y) * static_cast<std::size_t>(wide_) + static_cast<std::size_t>(x)];
-    }
-
-    void ask(int x, int y, int dx, int dy) {
-        if (x + dx >= 0 && x + dx < wide_ && y + dy >= 0 && y + dy < high_) {
-            const Off there = at(x + dx, y + dy);
-            const Off here{there.x + dx, there.y + dy};
-            if (there.x < far && squared(here) < squared(at(x, y))) {
-                at(x, y) = here;
-            }
-        }
-    }
-
-    int wide_;
-    int high_;
-    std::vector<Off> off_;
 };
 
 class AreaFinder {
@@ -114,8 +61,41 @@ public:
         return list;
     }
 
+    /// Takes off the pads among the tapes of a course, where they lie.
+    std::vector<NotLine> run(const Course& course) {
+        kind_.assign(deep_.size(), Kind::unseen);
+        std::vector<NotLine> list;
+        for (const Tape& tape : course.tapes) {
+            if (!is_pad(course, tape)) {
+                continue;
+            }
+            const DarkPatch patch = under(tape);
+            if (!patch.cells.empty() && take_off(patch)) {
+                list.push_back(not_line(NotLineKind::dark_area, patch.box));
+            }
+        }
+        return list;
+    }
+
 private:
     enum class Kind : std::uint8_t { unseen, core, reached, rest };
+
+    /// The cells of line under a tape.
+    DarkPatch under(const Tape& tape) {
+        DarkPatch patch;
+        const Vec2 half{0.5 * mask_.cell_mm, 0.5 * mask_.cell_mm};
+        const std::vector<Vec2> path = resampled(tape.path, 0.5 * mask_.cell_mm);
+        for (const std::size_t cell : strip_along(path, std::hypot(0.5 * tape.width_mm, tape.width_mm))) {
+            const Vec2 p = middle(cell);
+            if (mask_.line[cell] != 0 && kind_[cell] == Kind::unseen && covers(tape, p, mask_.cell_mm)) {
+                kind_[cell] = Kind::core;
+                patch.cells.push_back(cell);
+                patch.box.add(p - half);
+                patch.box.add(p + half);
+            }
+        }
+        return patch;
+    }
 
     Vec2 middle(std::size_t cell) const {
         const auto columns = static_cast<std::size_t>(mask_.columns);
@@ -374,6 +354,18 @@ double usual_width(const LineMask& mask, const std::vector<std::uint8_t>& deep) 
 std::vector<NotLine> take_off_dark_areas(LineMask& mask, std::vector<std::uint8_t>& deep, double line_mm,
                                          const std::vector<Area>& taken_in) {
     std::vector<NotLine> list = AreaFinder(mask, deep, line_mm).run(taken_in);
+    if (!list.empty()) {
+        deep = depths(mask);
+    }
+    return list;
+}
+
+std::vector<NotLine> take_off_pads(LineMask& mask, std::vector<std::uint8_t>& deep, const Course& course) {
+    const double line_mm = widest_line_beside_pads(course);
+    if (line_mm <= 0.0) {
+        return {};
+    }
+    std::vector<NotLine> list = AreaFinder(mask, deep, line_mm).run(course);
     if (!list.empty()) {
         deep = depths(mask);
     }

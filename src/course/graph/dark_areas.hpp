@@ -22,4 +22,7 @@ double usual_width(const LineMask& mask, const std::vector<std::uint8_t>& deep);
 std::vector<NotLine> take_off_dark_areas(LineMask& mask, std::vector<std::uint8_t>& deep, double line_mm,
                                          const std::vector<Area>& taken_in);
 
+/// The same with the pads among the tapes that a course describes, which are where they are said to be.
+std::vector<NotLine> take_off_pads(LineMask& mask, std::vector<std::uint8_t>& deep, const Course& course);
+
 } // namespace vast_turn

@@ -40,7 +40,7 @@ public:
         for (std::size_t a = 0; a < ends.size(); ++a) {
             for (std::size_t b = a + 1; b < ends.size(); ++b) {
                 if (const std::optional<double> cost = cost_of(ends[a], ends[b], options)) {
-                    pairs.push_back({*cost, a, b});
+                    pairs.push_back({*cost, a, b, !faces(ends[a], ends[b], options)});
                 }
             }
         }
@@ -48,11 +48,12 @@ public:
                   [](const Pair& p, const Pair& q) { return std::tie(p.cost, p.a, p.b) < std::tie(q.cost, q.a, q.b); });
         std::vector<bool> taken(ends.size(), false);
         for (const Pair& pair : pairs) {
-            if (!taken[pair.a] && !taken[pair.b] && is_free(mask, ends[pair.a].at, ends[pair.b].at)) {
+            if (!taken[pair.a] && !taken[pair.b] && is_free(mask, ends[pair.a].at, ends[pair.b].at) &&
+                (!pair.corner || (is_long(ends[pair.a]) && is_long(ends[pair.b])))) {
                 taken[pair.a] = taken[pair.b] = true;
                 const int a = ends[pair.a].knot;
                 const int b = ends[pair.b].knot;
-                const std::vector<Vec2> over = curve(ends[pair.a], ends[pair.b]);
+                const std::vector<Vec2> over = between(ends[pair.a], ends[pair.b], options);
                 join(net_.tips(a).front(), net_.tips(b).front(), &over, colour_of(course, over[over.size() / 2]));
             }
         }
@@ -69,6 +70,7 @@ private:
         double cost = 0.0;
         std::size_t a = 0;
         std::size_t b = 0;
+        bool corner = false;
     };
 
     std::vector<OpenEnd> open_ends() const {
@@ -109,6 +111,34 @@ private:
 
     static double angle_deg(Vec2 from, Vec2 to) { return to_degrees(std::atan2(cross(from, to), dot(from, to))); }
 
+    /// How far two ends are out of line, each, degrees: along a bend by the same to the other side.
+    struct Turns {
+        double leaves = 0.0;
+        double comes = 0.0;
+
+        double uneven() const { return std::abs(leaves + comes); }
+        double both() const { return std::abs(leaves) + std::abs(comes); }
+        double more() const { return std::max(std::abs(leaves), std::abs(comes)); }
+    };
+
+    static Turns turns_between(const OpenEnd& a, const OpenEnd& b) {
+        const Vec2 between = b.at - a.at;
+        return {angle_deg(between, a.outwards), angle_deg(between, -1.0 * b.outwards)};
+    }
+
+    /// Whether a line that ends in the one goes on in the other, straight or along a bend.
+    static bool faces(const OpenEnd& a, const OpenEnd& b, const RouteGraphOptions& options) {
+        constexpr double even_deg = 24.0;
+        const Turns turns = turns_between(a, b);
+        return turns.more() <= (turns.uneven() < even_deg ? 1.15 : 1.0) * options.widest_turn_deg;
+    }
+
+    /// Whether a line is long enough to turn a corner where it is cut: strokes of letters end near one another too.
+    bool is_long(const OpenEnd& end) const {
+        constexpr double widths = 8.0;
+        return length_of(lines_[net_.tips(end.knot).front().line].shape.middle) > widths * end.width_mm;
+    }
+
     /// How unlikely it is that two ends are one line: nothing when they are two. The line goes on straight or along a
     /// bend, which leaves the chord by the angle at which it comes back to it.
     static std::optional<double> cost_of(const OpenEnd& a, const OpenEnd& b, const RouteGraphOptions& options) {
@@ -117,17 +147,36 @@ private:
         if (way > options.longest_bridge_mm || way <= 0.0) {
             return std::nullopt;
         }
-        const double leaves = angle_deg(between, a.outwards);
-        const double comes = angle_deg(between, -1.0 * b.outwards);
-        const double uneven = std::abs(leaves + comes);
-        constexpr double even_deg = 24.0;
-        const double most = uneven < even_deg ? 1.15 * options.widest_turn_deg : options.widest_turn_deg;
         constexpr double alike = 1.5;
-        if (std::max(std::abs(leaves), std::abs(comes)) > most || a.width_mm > alike * b.width_mm ||
-            b.width_mm > alike * a.width_mm) {
+        if (a.width_mm > alike * b.width_mm || b.width_mm > alike * a.width_mm) {
             return std::nullopt;
         }
-        return way * (1.0 + (std::abs(leaves) + std::abs(comes)) / 60.0 + uneven / 30.0);
+        const Turns turns = turns_between(a, b);
+        constexpr double corner = 0.5; // straight on is likelier
+        if (!faces(a, b, options)) {
+            return corner_between(a, b) ? std::optional(way * (1.0 + corner + turns.both() / 60.0)) : std::nullopt;
+        }
+        return way * (1.0 + turns.both() / 60.0 + turns.uneven() / 30.0);
+    }
+
+    /// Where two lines that end near one another would meet in a corner that is cut out.
+    static std::optional<Vec2> corner_between(const OpenEnd& a, const OpenEnd& b) {
+        const Vec2 between = b.at - a.at;
+        const double way = length(between);
+        const double near_mm = std::max(45.0, 2.5 * std::min(a.width_mm, b.width_mm));
+        constexpr double sharpest_deg = 115.0;
+        const double turn = angle_deg(a.outwards, -1.0 * b.outwards);
+        const double sine = cross(a.outwards, b.outwards);
+        if (way > near_mm || std::abs(turn) > sharpest_deg || std::abs(sine) < 0.2) {
+            return std::nullopt;
+        }
+        const double from_a = cross(between, b.outwards) / sine;
+        const double from_b = cross(between, a.outwards) / sine;
+        constexpr double askew = 0.1; // ends lie so far behind the corner, as a part of the way
+        if (from_a < -askew * way || from_b < -askew * way) {
+            return std::nullopt;
+        }
+        return a.at + from_a * a.outwards;
     }
 
     /// Whether no other line lies between: one would be jumped over.
@@ -142,6 +191,12 @@ private:
         }
         constexpr double most = 3.0;
         return on_line < most;
+    }
+
+    /// From one end to the other: round a corner, or along a bend.
+    static std::vector<Vec2> between(const OpenEnd& a, const OpenEnd& b, const RouteGraphOptions& options) {
+        const std::optional<Vec2> corner = faces(a, b, options) ? std::nullopt : corner_between(a, b);
+        return corner ? resampled({a.at, *corner, b.at}, 2.0) : curve(a, b);
     }
 
     /// From one end to the other by a cubic that follows a circle where the ends lie on one.
@@ -193,6 +248,9 @@ private:
         const auto append = [](auto& to, const auto& from, std::size_t skip) {
             to.insert(to.end(), from.begin() + static_cast<std::ptrdiff_t>(skip), from.end());
         };
+        if (second.shape.width_mm.size() > first.shape.width_mm.size()) {
+            first.shape.usual_width_mm = second.shape.usual_width_mm; // of the longer of the two
+        }
         append(first.shape.middle, second.shape.middle, 1);
         append(first.shape.width_mm, second.shape.width_mm, 0);
         first.to = second.to;

@@ -6,6 +6,7 @@
 
 #include "course/floor/cell_runs.hpp"
 #include "course/graph/dark_areas.hpp"
+#include "course/graph/pads.hpp"
 #include "course/graph/thick_part.hpp"
 #include "course/graph/width_histogram.hpp"
 
@@ -80,7 +81,8 @@ bool is_dash(const Shape& shape, const std::vector<Shape>& shapes) {
 std::vector<double> widths_of_lines(const Course& course, const std::vector<Shape>& shapes) {
     std::vector<double> widths = course.line_widths_mm;
     for (const Tape& tape : course.tapes) {
-        if (!tape.drawn && std::find(widths.begin(), widths.end(), tape.width_mm) == widths.end()) {
+        if (!tape.drawn && !is_pad(course, tape) &&
+            std::find(widths.begin(), widths.end(), tape.width_mm) == widths.end()) {
             widths.push_back(tape.width_mm);
         }
     }

@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 
 #include "course/graph/corner_split.hpp"
+#include "course/graph/dark_areas.hpp"
 #include "course/graph/fillet_fork.hpp"
 #include "course/graph/junction_fit.hpp"
 #include "course/graph/line_ends.hpp"
@@ -32,8 +33,10 @@ public:
 
     LineNet run() {
         std::vector<std::uint8_t> deep = depths(mask_);
-        if (!course_.drawing.empty()) { // what is taped is line
+        if (!course_.drawing.empty()) { // what is taped is line, but for pads
             net_.not_lines = take_out_what_is_no_line(mask_, deep, course_);
+        } else {
+            net_.not_lines = take_off_pads(mask_, deep, course_);
         }
         take_lines(trace(mask_, thinned(mask_, std::move(deep))));
         if (!course_.drawing.empty()) {

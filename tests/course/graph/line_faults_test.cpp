@@ -120,3 +120,69 @@ TEST_CASE("a gap in a bend is bridged along the bend, and no bend is made up") {
     REQUIRE(graph.stretches[0].bridges.size() == 1);
     CHECK(std::abs(graph.stretches[0].bridges[0].length_mm - 70.0) < 3.0);
 }
+
+TEST_CASE("a pad of the course file is no line: where it begins the line ends, and gaps before it are bridged") {
+    // Askew, wider than long, and with a gap in the bend before it.
+    const char* const text = R"(name = "yard"
+size_mm = [1300, 1100]
+line = { colour = "#232021", width_mm = 16.1 }
+[[tape]]
+path = "M 220,626 H 520 L 640,834 A 91,91 0 0 0 812,777 L 812,560 L 942,224"
+gaps_mm = [[590, 63]]
+[[tape]]
+path = "M 942,224 L 973,144"
+width_mm = PAD
+)";
+    for (const char* wide : {"60", "90", "137"}) {
+        CAPTURE(wide);
+        std::string with = text;
+        with.replace(with.find("PAD"), 3, wide);
+        const RouteGraph graph = find_route_graph(parse_course(with, "course"));
+        REQUIRE(graph.stretches.size() == 1);
+        const Stretch& line = graph.stretches.front();
+        CHECK(line.width_mm == doctest::Approx(16.1).epsilon(0.05));
+        CHECK(line.bridges.size() == 1);
+        const Vec2 begins{942, 224};
+        CHECK(std::min(length(line.path.front() - begins), length(line.path.back() - begins)) < 3.0);
+        REQUIRE(graph.not_lines.size() == 1);
+        CHECK(graph.not_lines.front().kind == NotLineKind::dark_area);
+        CHECK(length(graph.not_lines.front().at - Vec2{957.5, 184}) < 3.0);
+    }
+}
+
+TEST_CASE("a pad that a line leads through leaves the line, and one in which three lines meet stays their junction") {
+    const std::string head = "name = \"yard\"\nsize_mm = [1300, 900]\nline = { colour = \"#232021\", width_mm = 18 }\n";
+    const std::string pad = "[[tape]]\npath = \"M 610,400 H 690\"\nwidth_mm = 92\n";
+    const RouteGraph through =
+        find_route_graph(parse_course(head + "[[tape]]\npath = \"M 120,400 H 1180\"\n" + pad, "course"));
+    REQUIRE(through.stretches.size() == 1);
+    CHECK(through.stretches.front().length_mm == doctest::Approx(1060).epsilon(0.002));
+    CHECK(through.stretches.front().bridges.empty());
+    CHECK(through.not_lines.size() == 1);
+    const RouteGraph three = find_route_graph(parse_course(
+        head + "[[tape]]\npath = \"M 120,400 H 1180\"\n[[tape]]\npath = \"M 650,400 V 760\"\n" + pad, "course"));
+    CHECK(std::count_if(three.nodes.begin(), three.nodes.end(),
+                        [](const Node& node) { return node.kind == NodeKind::fork; }) == 1);
+}
+
+TEST_CASE("a gap at a corner of the line is one on it, also where it is not cut in its middle") {
+    for (const double turn_deg : {50.0, 75.0, 90.0}) {
+        for (const double askew : {-0.3, 0.0, 0.3}) {
+            for (const double gap_mm : {23.0, 31.0, 39.0}) {
+                CAPTURE(turn_deg);
+                CAPTURE(askew);
+                CAPTURE(gap_mm);
+                const Vec2 end = Vec2{500.0, 400.0} + 300.0 * direction(turn_deg);
+                Course course = fixtures::board({fmt::format("M 100,400 H 500 L {:.2f},{:.2f}", end.x, end.y)});
+                course.tapes[0].gaps = {{400.0 + (askew - 0.5) * gap_mm, gap_mm}};
+                const RouteGraph graph = graph_of(course);
+                REQUIRE(graph.stretches.size() == 1);
+                CHECK(graph.stretches[0].length_mm == doctest::Approx(700.0).epsilon(0.012));
+                CHECK(graph.stretches[0].bridges.size() == 1);
+            }
+        }
+    }
+    // Farther apart they are two: nobody knows that they would meet.
+    Course apart = fixtures::board({"M 100,400 H 440", "M 500,340 V 60"});
+    CHECK(graph_of(apart).stretches.size() == 2);
+}
