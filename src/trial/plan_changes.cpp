@@ -330,6 +330,8 @@ PlanChanger::~PlanChanger() = default;
 
 std::vector<PlanChange> PlanChanger::all() const { return body_->all(); }
 
-PlanChange PlanChanger::number(std::size_t knob, double factor) const { return body_->numbers.number(knob, factor); }
+PlanChange PlanChanger::number(std::size_t knob, double factor, bool rounded) const {
+    return body_->numbers.number(knob, factor, rounded);
+}
 
 } // namespace vast_turn

@@ -37,7 +37,7 @@ public:
     std::vector<PlanChange> all() const;
 
     /// A number, which a change of all() has named, times another factor.
-    PlanChange number(std::size_t knob, double factor) const;
+    PlanChange number(std::size_t knob, double factor, bool rounded = false) const;
 
 private:
     struct Body;

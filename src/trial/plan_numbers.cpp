@@ -142,7 +142,21 @@ CureKind PlanNumbers::kind_of_let(const std::string& name) const {
     return CureKind::power;
 }
 
-PlanChange PlanNumbers::number(std::size_t knob, double factor) const {
+namespace {
+
+/// To two digits that count, three behind a leading one: 75.82 is 76, 0.1309 is 0.131.
+double as_people_write(double value) {
+    if (value <= 0.0) {
+        return value;
+    }
+    const double size = std::pow(10.0, std::floor(std::log10(value)));
+    const double step = value < 2.0 * size ? 0.01 * size : 0.1 * size;
+    return std::round(value / step) * step;
+}
+
+} // namespace
+
+PlanChange PlanNumbers::number(std::size_t knob, double factor, bool rounded) const {
     const Knob& it = knobs_[knob - 1];
     const Token& token = plan_.tokens[it.token];
     const std::string unit = unit_of(it.token);
@@ -151,7 +165,7 @@ PlanChange PlanNumbers::number(std::size_t knob, double factor) const {
     const bool minus = token.span.from > 0 && plan_.text[token.span.from - 1] == '-';
     const std::string before = plan_.word(token);
     const std::string size =
-        fmt::format("{:.4g}", std::abs(value)) +
+        (rounded ? fmt::format("{:.6g}", as_people_write(std::abs(value))) : fmt::format("{:.4g}", std::abs(value))) +
         (token.unit.empty() ? "" : (before.find(' ') != std::string::npos ? " " : "") + token.unit);
     std::size_t from = token.span.from;
     std::string now = size;

@@ -22,7 +22,7 @@ public:
     std::vector<PlanChange> all(const std::set<int>& acted) const;
 
     /// A number, from 1, times a factor.
-    PlanChange number(std::size_t knob, double factor) const;
+    PlanChange number(std::size_t knob, double factor, bool rounded = false) const;
 
 private:
     /// A number of the text that may be another.

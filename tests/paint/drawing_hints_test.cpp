@@ -156,6 +156,19 @@ TEST_CASE("the joints of a tiled floor are longer than its line, but paler") {
     CHECK(find_route_graph(course).stretches.size() == 1);
 }
 
+TEST_CASE("a bench as large as a table against the tape is taken off, and is no strip") {
+    const fixtures::DrawnCourse d;
+    const Course course = d.svg("width='2400mm' height='1600mm' viewBox='0 0 2400 1600'",
+                                "<rect width='2400' height='1600' fill='#E9E6DD'/>"
+                                "<path d='M 150,1300 H 2200' stroke='#1D1D1F' stroke-width='19'/>"
+                                "<rect x='830' y='771' width='710' height='520' fill='#1D1D1F'/>");
+    const RouteGraph graph = find_route_graph(course);
+    REQUIRE(graph.stretches.size() == 1);
+    CHECK(graph.stretches.front().length_mm == doctest::Approx(2050).epsilon(0.005));
+    REQUIRE(graph.not_lines.size() == 1);
+    CHECK(graph.not_lines.front().kind == NotLineKind::dark_area);
+}
+
 TEST_CASE("of two shades of a line that which most of it has is its colour") {
     const fixtures::DrawnCourse d;
     const Course course = d.svg(sheet, "<rect width='900' height='620' fill='#E4E4E4'/>"

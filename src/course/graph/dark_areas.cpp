@@ -70,7 +70,7 @@ public:
                 continue;
             }
             const DarkPatch patch = under(tape);
-            if (!patch.cells.empty() && take_off(patch)) {
+            if (!patch.cells.empty() && take_off(patch, true)) {
                 list.push_back(not_line(NotLineKind::dark_area, patch.box));
             }
         }
@@ -84,14 +84,26 @@ private:
     DarkPatch under(const Tape& tape) {
         DarkPatch patch;
         const Vec2 half{0.5 * mask_.cell_mm, 0.5 * mask_.cell_mm};
-        const std::vector<Vec2> path = resampled(tape.path, 0.5 * mask_.cell_mm);
-        for (const std::size_t cell : strip_along(path, std::hypot(0.5 * tape.width_mm, tape.width_mm))) {
-            const Vec2 p = middle(cell);
-            if (mask_.line[cell] != 0 && kind_[cell] == Kind::unseen && covers(tape, p, mask_.cell_mm)) {
-                kind_[cell] = Kind::core;
-                patch.cells.push_back(cell);
-                patch.box.add(p - half);
-                patch.box.add(p + half);
+        PointBox box;
+        for (const Vec2 p : tape.path) {
+            box.add(p);
+        }
+        const double reach = 0.5 * tape.width_mm + mask_.cell_mm;
+        const auto number = [this](double at, int most) {
+            return static_cast<int>(std::clamp(at / mask_.cell_mm + 0.5, 1.0, most - 2.0));
+        };
+        const int right = number(box.high.x + reach, mask_.columns);
+        const int bottom = number(box.high.y + reach, mask_.rows);
+        for (int row = number(box.low.y - reach, mask_.rows); row <= bottom; ++row) {
+            for (int column = number(box.low.x - reach, mask_.columns); column <= right; ++column) {
+                const std::size_t cell = mask_.index(column, row);
+                const Vec2 p = mask_.middle(column, row);
+                if (mask_.line[cell] != 0 && kind_[cell] == Kind::unseen && covers(tape, p, mask_.cell_mm)) {
+                    kind_[cell] = Kind::core;
+                    patch.cells.push_back(cell);
+                    patch.box.add(p - half);
+                    patch.box.add(p + half);
+                }
             }
         }
         return patch;
@@ -264,18 +276,21 @@ private:
         }
         const double across = 2.0 * deepest / 3.0; // cells
         constexpr double long_for_width = 12.0;
-        return static_cast<double>(area.cells.size()) > long_for_width * across * across;
+        constexpr std::uint8_t deepest_told = 255; // what is deeper still is told so
+        const auto cells = static_cast<double>(area.cells.size());
+        return deepest < deepest_told && cells > long_for_width * across * across;
     }
 
-    bool take_off(const DarkPatch& area) {
-        if (is_strip(area)) {
+    /// A pad is no line where none comes to it, either.
+    bool take_off(const DarkPatch& area, bool pad = false) {
+        if (!pad && is_strip(area)) {
             return false;
         }
         std::vector<std::size_t> corners;
         std::vector<Mouth> there = mouths_of(area, corners);
         const bool is_touched = !there.empty();
         std::erase_if(there, [](const Mouth& mouth) { return mouth.passes; });
-        if (!is_touched || there.size() > 2) {
+        if ((!is_touched && !pad) || there.size() > 2) {
             return false;
         }
         std::vector<std::size_t> gone = area.cells;

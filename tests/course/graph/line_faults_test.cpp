@@ -159,6 +159,10 @@ TEST_CASE("a pad that a line leads through leaves the line, and one in which thr
     CHECK(through.stretches.front().length_mm == doctest::Approx(1060).epsilon(0.002));
     CHECK(through.stretches.front().bridges.empty());
     CHECK(through.not_lines.size() == 1);
+    const RouteGraph alone =
+        find_route_graph(parse_course(head + "[[tape]]\npath = \"M 120,700 H 1180\"\n" + pad, "course"));
+    CHECK(alone.stretches.size() == 1); // to which no line comes
+    CHECK(alone.not_lines.size() == 1);
     const RouteGraph three = find_route_graph(parse_course(
         head + "[[tape]]\npath = \"M 120,400 H 1180\"\n[[tape]]\npath = \"M 650,400 V 760\"\n" + pad, "course"));
     CHECK(std::count_if(three.nodes.begin(), three.nodes.end(),
