@@ -261,8 +261,9 @@ private:
                 best = std::move(*one);
             }
         }
-        std::optional<Passing> written = tried(changer_->number(best.change.knob, best.change.factor, true));
-        return written && is_steady(written->plan, cure_repeats) ? std::move(*written) : best;
+        const PlanChange written = changer_->number(best.change.knob, best.change.factor, true);
+        std::optional<Passing> one = written.text == best.change.text ? std::nullopt : tried(written);
+        return one && is_steady(one->plan, cure_repeats) ? std::move(*one) : best;
     }
 
     /// The most promising ones, with how often they hold and what becomes of the other trips.

@@ -36,7 +36,7 @@ public:
     /// Every change of structure, and each number times several factors.
     std::vector<PlanChange> all() const;
 
-    /// A number, which a change of all() has named, times another factor.
+    /// A number, which a change of all() has named, times another factor; `rounded`: as people write numbers.
     PlanChange number(std::size_t knob, double factor, bool rounded = false) const;
 
 private:

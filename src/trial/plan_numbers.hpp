@@ -21,7 +21,7 @@ public:
     /// may be a narrow range.
     std::vector<PlanChange> all(const std::set<int>& acted) const;
 
-    /// A number, from 1, times a factor.
+    /// A number, from 1, times a factor; `rounded`: to two digits that count, or three behind a leading one.
     PlanChange number(std::size_t knob, double factor, bool rounded = false) const;
 
 private:

@@ -99,9 +99,7 @@ const std::vector<FindingKind>& finding_kinds() {
          "it goes on where the line does not, and meets another line, a later piece of its own, or none",
          "go on as it did when it last saw the line, and search when it does not come back"},
         {"halts-on-line", Grade::fault, "a rule that ends the run on a plain line",
-         "what is to tell a pad or a crossing is seen on the line too: its sensors fit on the tape, or a bend brings "
-         "it "
-         "under them",
+         "what is to tell a pad is seen on the line too: its sensors fit on the tape, or a bend brings it under them",
          "raise what stands behind lasting, set the sensors wider apart, or ask for more than the line"},
         {"plate-ignored", Grade::hint, "a plate on the course that the plan has no rule for",
          "the robot sees neither line nor floor there and no marker either", "add it to markers and write a rule"},

@@ -224,7 +224,7 @@ test("trips, routes, comparison and findings are pages of it", async () => {
   await trips.getByRole("button", { name: /show .* on the map/ }).nth(1).click();
   assert.ok(Math.abs((await moment(page)) - 4.95) < 0.01);
   assert.equal(await page.getByRole("radio", { name: "B right first" }).isChecked(), true);
-  for (const [name, words] of [["Routes", /potting bench → fork → end 1, where it halts/], ["Comparison", /passes more than left first/], ["Findings", /order-decides/]]) {
+  for (const [name, words] of [["Routes", /potting bench → fork → mist room, where it halts/], ["Comparison", /passes more than left first/], ["Findings", /order-decides/]]) {
     await page.getByRole("tab", { name }).click();
     assert.match(await page.getByRole("tabpanel", { name }).innerText(), words);
   }
