@@ -164,7 +164,8 @@ TEST_CASE("of a plan of thousands of rules no more changes are made than there i
     CHECK(has_numbers);
 }
 
-TEST_CASE("a marker that no rule asks for any more gets the rule of another, to the other side too") {
+TEST_CASE("a marker that no rule asks for any more gets the rule of another, to the other side too" *
+          doctest::skip(fixtures::sanitized())) {
     const Spoilt spoilt("seedlings", "seedlings", "sprig-5", "    fresh (teal lasting 2 looks)    -> do turn(left)\n",
                         "");
     REQUIRE_FALSE(spoilt.cures.empty());
@@ -172,7 +173,8 @@ TEST_CASE("a marker that no rule asks for any more gets the rule of another, to 
     CHECK(spoilt.cures.front().held == spoilt.cures.front().repeats);
 }
 
-TEST_CASE("one number copied into several lines is put right in all of them; counts of looks stay whole") {
+TEST_CASE("one number copied into several lines is put right in all of them; counts of looks stay whole" *
+          doctest::skip(fixtures::sanitized())) {
     const std::string rules = "    fresh (amber lasting 2 looks)   -> do turn(right)\n"
                               "    fresh (teal lasting 2 looks)    -> do turn(left)\n"
                               "    fresh (magenta lasting 2 looks) -> halt\n";
