@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "course/graph/skeleton_graph.hpp"
+
 namespace vast_turn {
 
 bool is_pad(const Course& course, const Tape& tape) {
@@ -13,11 +15,7 @@ bool is_pad(const Course& course, const Tape& tape) {
         tape.width_mm < wider_than_lines * *std::max_element(lines.begin(), lines.end())) {
         return false;
     }
-    double way = 0.0;
-    for (std::size_t i = 1; i < tape.path.size(); ++i) {
-        way += length(tape.path[i] - tape.path[i - 1]);
-    }
-    return way < long_as_line * tape.width_mm;
+    return length_of(tape.path) < long_as_line * tape.width_mm;
 }
 
 bool covers(const Tape& tape, Vec2 p, double beside_mm) {

@@ -133,6 +133,11 @@ gaps_mm = [[590, 63]]
 path = "M 942,224 L 973,144"
 width_mm = PAD
 )";
+    std::string wider = text; // no pad yet, but a piece of the line: the line is as wide as most of it
+    wider.replace(wider.find("PAD"), 3, "33");
+    const RouteGraph whole = find_route_graph(parse_course(wider, "course"));
+    REQUIRE(whole.stretches.size() == 1);
+    CHECK(whole.stretches.front().width_mm == doctest::Approx(16.1).epsilon(0.05));
     for (const char* wide : {"60", "90", "137"}) {
         CAPTURE(wide);
         std::string with = text;
