@@ -1,6 +1,7 @@
 #include "vast_turn/plan/plan.hpp"
 
 #include <algorithm>
+#include <fmt/format.h>
 #include <utility>
 
 #include "plan/compile/codegen.hpp"
@@ -53,6 +54,7 @@ RuleInfo info_of(const lang::LaidItem& item, const std::string& block, const lan
     case lang::LaidItem::Kind::move:
     case lang::LaidItem::Kind::call:
     case lang::LaidItem::Kind::act: info.acts = lang::to_text(item.act); break;
+    case lang::LaidItem::Kind::branch: info.acts = fmt::format("if {}", source.text(item.condition.span)); break;
     default: info.acts = source.text(item.span); break;
     }
     return info;

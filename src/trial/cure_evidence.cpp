@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <vector>
 
+#include "trial/junction_misreads.hpp"
 #include "trial/recorder.hpp"
 
 namespace vast_turn {
@@ -43,6 +44,9 @@ void RunBefore::compare(const Plan& changed, CureEvidence& evidence) const {
     constexpr double long_before_mm = 240.0;
     evidence.early = decided.way_mm - first.way_mm > long_before_mm;
     evidence.idle = idle_in(changed, now) > idle_;
+    const JunctionTakes takes = junction_takes(scene_, changed, now, now.run.looks.size());
+    evidence.misreads = !takes.misreads.empty();
+    evidence.uncounted = takes.uncounted.size();
 }
 
 DecidingLines::DecidingLines(const Plan& plan, const TripResult& failed) {
@@ -58,6 +62,9 @@ DecidingLines::DecidingLines(const Plan& plan, const TripResult& failed) {
     note(parting.rule);
     std::for_each(parting.called_by.begin(), parting.called_by.end(), note);
     std::for_each(parting.held_too.begin(), parting.held_too.end(), note);
+    for (const AskedIf& asked : parting.asked) {
+        note(asked.item);
+    }
     for (const Decision& decision : parting.decisions) {
         if (decision.rule != no_rule) {
             might_have_done.insert(plan.rule(decision.rule).line);
@@ -79,6 +86,8 @@ CureRank rank_of(const Cure& cure, const CureEvidence& evidence, const DecidingL
             cure.repeats - cure.held,
             cure.slower,
             -static_cast<std::ptrdiff_t>(cure.mends.size()),
+            evidence.misreads,
+            evidence.uncounted,
             evidence.odder + (evidence.unlikely ? as_odd : 0),
             evidence.early,
             evidence.irregular,

@@ -13,12 +13,14 @@ namespace vast_turn {
 
 /// What is known of a change with which a trip passes.
 struct CureEvidence {
-    double size = 0.0;      ///< as in PlanChange
-    bool unlikely = false;  ///< likewise
-    int odder = 0;          ///< by how much the plan is, see oddness()
-    bool irregular = false; ///< whether it is more irregular, see irregularity()
-    bool early = false;     ///< it does otherwise long before what decided, where all went well
-    bool idle = false;      ///< rules or items more than without it have no part: nothing is written for nothing
+    double size = 0.0;         ///< as in PlanChange
+    bool unlikely = false;     ///< likewise
+    int odder = 0;             ///< by how much the plan is, see oddness()
+    bool irregular = false;    ///< whether it is more irregular, see irregularity()
+    bool early = false;        ///< it does otherwise long before what decided, where all went well
+    bool misreads = false;     ///< its run takes for junctions what is none, or one for two
+    std::size_t uncounted = 0; ///< junctions that its run passes without counting them, where the plan counts
+    bool idle = false;         ///< rules or items more than without it have no part: nothing is written for nothing
 };
 
 /// A failed run, to be compared with that of a changed plan. Keeps references.
@@ -44,8 +46,8 @@ struct DecidingLines {
 };
 
 /// Smaller comes first.
-using CureRank =
-    std::tuple<bool, std::size_t, int, bool, std::ptrdiff_t, int, bool, bool, int, bool, CureKind, bool, double, int>;
+using CureRank = std::tuple<bool, std::size_t, int, bool, std::ptrdiff_t, bool, std::size_t, int, bool, bool, int, bool,
+                            CureKind, bool, double, int>;
 CureRank rank_of(const Cure& cure, const CureEvidence& evidence, const DecidingLines& lines);
 
 } // namespace vast_turn

@@ -27,6 +27,11 @@ std::vector<std::string> explain(const Pilot& pilot, const Parting& parting) {
     for (const RuleId rule : parting.called_by) {
         lines.push_back(fmt::format("called by {}", describe_rule(plan, rule)));
     }
+    for (const AskedIf& asked : parting.asked) {
+        const RuleInfo& info = plan.rule(asked.item);
+        lines.push_back(fmt::format("at {:.2f} s line {}: {}: {}", asked.t_s, info.line, info.acts,
+                                    asked.holds ? "yes" : "no, " + asked.because));
+    }
     if (!parting.otherwise.empty()) {
         lines.push_back(fmt::format("from there it goes as expected with {}", parting.otherwise));
     }

@@ -5,6 +5,8 @@
 
 #include <fmt/format.h>
 
+#include "trial/plan_counts.hpp"
+
 namespace vast_turn {
 
 namespace {
@@ -22,6 +24,9 @@ public:
             note_items(block.items);
         }
         note_powers();
+        for (const MissingCount& count : missing_counts(plan_)) {
+            put(count.before, true, count.text, count.size);
+        }
         for (const std::string& name : uncalled_) {
             take(items_, "do " + name);
             take(items_, "become " + name);
@@ -227,6 +232,15 @@ private:
                 put(last.span, last.is_else, "as " + other.name, is_uncalled(other.name) ? 0.0 : 0.5);
             }
         }
+        for (const std::string& name : uncalled_) {
+            for (int least = std::max(2, plan_.tree.sensors - 2); least <= plan_.tree.sensors; ++least) {
+                put(top, true, fmt::format("seen >= {} -> do {}", least, name), 0.5);
+                put(top, true, fmt::format("fresh (seen >= {}) -> do {}", least, name), 0.5);
+                for (const std::string& count : never_counted(plan_)) {
+                    put(top, true, fmt::format("fresh (seen >= {}) -> {}, do {}", least, count, name), 0.5);
+                }
+            }
+        }
         for (const std::string& seen : acted_.patterns) {
             for (const std::string& name : uncalled_) {
                 put(top, true, fmt::format("[{}] -> do {}", seen, name), 1.0);
@@ -340,6 +354,7 @@ private:
     std::vector<std::string> uncalled_;
     std::vector<std::string> items_;
     std::vector<std::string> powers_;
+    std::vector<std::string> counts_;                       ///< of vars that are never set
     std::set<std::pair<std::size_t, std::string>> answers_; ///< put in, with the place
     std::vector<PlanChange> list_;
 };

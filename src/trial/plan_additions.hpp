@@ -25,7 +25,8 @@ struct Acted {
 /// Over the last 420 mm before it left the way, and until then; nothing of a run without looks.
 Acted acted_before(const Plan& plan, const Scene& scene, const TripResult& failed, const RunOptions& options);
 
-/// Items of the plan's errands put in once more beside those that acted, blocks that nothing calls called, rules of
+/// Items of the plan's errands put in once more beside those that acted, blocks that nothing calls called, counts
+/// (plan_counts.hpp), rules of
 /// other habits put in where one acted, rules copied for another pattern that was seen, going straight on or turning on
 /// the spot for it, going on over a crossing before the first turn of an errand, off the line before a turn that ends
 /// over one, a halt where the array sees no line any more. Not all of them compile.

@@ -110,6 +110,26 @@ struct PlanChanger::Body {
         });
     }
 
+    /// Whether a condition asks the same of both sides, so that a twin would ask for the same as the rule.
+    bool is_even(lang::Span condition) const {
+        std::multiset<std::string> words;
+        std::multiset<std::string> mirrored;
+        for (const Token& token : tokens) {
+            if (token.span.from < condition.from || token.span.to > condition.to) {
+                continue;
+            }
+            const bool is_side = token.kind == TokenKind::word && (token.text == "left" || token.text == "right");
+            words.insert(token.text);
+            mirrored.insert(token.kind == TokenKind::pattern ? std::string(token.text.rbegin(), token.text.rend())
+                            : is_side                        ? (token.text == "left" ? "right" : "left")
+                                                             : token.text);
+            if (token.text == "sensor" || token.text == "raw" || token.text == "offset") {
+                return false;
+            }
+        }
+        return words == mirrored;
+    }
+
     void mirror(const lang::Rule& rule) {
         if (rule.is_as || rule.is_else) {
             return;
@@ -126,7 +146,7 @@ struct PlanChanger::Body {
                 const Token& before = tokens[i - 1];
                 changed.erase(before.span.from, token.span.from - before.span.from);
                 add(fmt::format("line {} without mirrored", line), std::move(changed), CureKind::mirrored, line);
-            } else if (has_sides(rule.span)) {
+            } else if (has_sides(rule.span) && !is_even(rule.condition.span)) {
                 changed.insert(token.span.from, "mirrored ");
                 add(fmt::format("line {} mirrored", line), std::move(changed), CureKind::mirrored, line);
             }

@@ -223,12 +223,16 @@ void PlanNumbers::add_counts(std::size_t knob, std::vector<PlanChange>& list) co
     const int counted = static_cast<int>(std::round(token.value));
     const int from = counts(knob) ? 0 : std::max(0, counted - 2);
     const int to = counts(knob) ? static_cast<int>(most) : counted + 2;
+    // People count from none, by ones.
+    const bool is_step = (before == "+" || before == "-") && counted == 1;
+    const bool is_first = !let.empty() && counted == 0;
     for (int value = from; value <= to; ++value) { // between two counts there is nothing to bisect: no knob
         if (value != token.value) {
             const std::string now = fmt::to_string(value);
             list.push_back(
                 {fmt::format("line {}: {}{} becomes {}", line, let.empty() ? "" : let + " = ", plan_.word(token), now),
-                 plan_.with(token.span, now), CureKind::count, line, std::abs(value - token.value) - 1.0, 0, 1.0});
+                 plan_.with(token.span, now), CureKind::count, line, std::abs(value - token.value) - 1.0, 0, 1.0,
+                 is_step || is_first});
         }
     }
 }

@@ -100,6 +100,35 @@ int lopsided_weights(const Plan& plan) {
     return odd;
 }
 
+/// Whether a word stands behind another somewhere.
+bool stands_behind(const std::vector<lang::Token>& tokens, const char* before, const std::string& word) {
+    for (std::size_t i = 1; i < tokens.size(); ++i) {
+        if (tokens[i].text == word && tokens[i - 1].text == before) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/// Vars that are never set.
+int constant_vars(const Plan& plan, const std::vector<lang::Token>& tokens) {
+    const std::vector<lang::LaidVar>& vars = plan.checked().vars;
+    return static_cast<int>(std::count_if(
+        vars.begin(), vars.end(), [&](const lang::LaidVar& var) { return !stands_behind(tokens, "set", var.name); }));
+}
+
+/// Ifs that ask what an earlier one of their errand asks.
+int asked_twice(const Plan& plan) {
+    int count = 0;
+    for (const lang::LaidBlock& block : plan.checked().blocks) {
+        std::set<std::string> asked;
+        for (const lang::LaidItem& item : block.items) {
+            count += item.kind == lang::LaidItem::Kind::branch && !asked.insert(lang::to_text(item.condition)).second;
+        }
+    }
+    return count;
+}
+
 } // namespace
 
 int oddness(const Plan& plan) {
@@ -107,7 +136,8 @@ int oddness(const Plan& plan) {
     std::set<std::string> habits;
     lang::Problems unheard(plan.checked().source);
     const std::vector<lang::Token> tokens = lang::tokenize(plan.checked().source, unheard);
-    int odd = written_minuses(tokens) + ended_at_once(tokens) + lopsided_weights(plan);
+    int odd = written_minuses(tokens) + ended_at_once(tokens) + lopsided_weights(plan) + constant_vars(plan, tokens) +
+              asked_twice(plan);
     for (const HabitTable& table : pattern_tables(plan)) {
         odd += oddness_of(table, reached);
         habits.insert(table.habit);

@@ -7,9 +7,10 @@
 namespace vast_turn {
 
 /// Counts what is seldom meant: patterns that no rule answers, rules that no pattern reaches, a pattern to whose mirror
-/// image the plan does something else than the mirror image, wheels that steer away from the line that is seen, and
-/// powers written with a minus. Plans of people have some of each; of two changes that both mend a trip, one that makes
-/// the plan less odd is likelier the slip undone, and one that makes it odder less likely.
+/// image the plan does something else than the mirror image, wheels that steer away from the line that is seen,
+/// powers written with a minus, vars that are never set, ifs that ask what an earlier one of their errand asks. Plans
+/// of people have some of each; of two changes that both mend a trip, one that makes the plan less odd is likelier the
+/// slip undone, and one that makes it odder less likely.
 int oddness(const Plan& plan);
 
 /// How little of a plan's text repeats what stands before it: the number of its words' parts of which each is the

@@ -81,9 +81,16 @@ private:
         }
         static constexpr std::array<std::pair<const char*, const char*>, 6> turned{
             {{"<", ">"}, {">", "<"}, {"<=", ">="}, {">=", "<="}, {"==", "!="}, {"!=", "=="}}};
-        for (const auto& [sign, other] : turned) {
+        static constexpr std::array<std::pair<const char*, const char*>, 4> next{
+            {{"<", "<="}, {"<=", "<"}, {">", ">="}, {">=", ">"}}}; // one too few or too many of what is counted
+        for (const auto& [sign, other] : next) {
             if (token.text == sign) {
                 becomes(token, other);
+            }
+        }
+        for (const auto& [sign, other] : turned) {
+            if (token.text == sign) {
+                becomes(token, other, token.text == "==");
             }
         }
     }

@@ -6,8 +6,10 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
+#include "trial/asked_ifs.hpp"
 #include "trial/callers.hpp"
 #include "trial/interventions.hpp"
+#include "trial/junction_misreads.hpp"
 #include "trial/part_finder.hpp"
 #include "trial/prefer_decision.hpp"
 #include "trial/recorder.hpp"
@@ -149,6 +151,17 @@ void note_callers(const Scene& scene, const Plan& plan, TripResult& result, cons
     Parting& parting = *result.parting;
     parting.called_by = callers_at(scene, plan, options, parting.look);
     std::erase(parting.called_by, parting.rule); // a rule that hands over is no caller of its own
+    constexpr double shortly_mm = 250.0;         // about a robot's length and what a turn takes
+    const std::vector<LookRecord>& looks = result.run.looks;
+    std::size_t from = parting.look;
+    while (from > 0 && looks[parting.look].way_mm - looks[from - 1].way_mm < shortly_mm) {
+        --from;
+    }
+    parting.asked = asked_ifs(scene, plan, options, from, std::max(parting.look, parting.left_way));
+    constexpr std::ptrdiff_t most = 4;
+    if (std::ssize(parting.asked) > most) {
+        parting.asked.erase(parting.asked.begin(), parting.asked.end() - most);
+    }
 }
 
 bool ask_alike(const Plan& one, const Plan& other) {
@@ -253,6 +266,7 @@ void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, co
             find_deciding_look(scene, *pilot.plan(), result, options_of(result.trip, options), threads);
         }
         note_callers(scene, *pilot.plan(), result, options_of(result.trip, options));
+        tell_junction_misreads(scene, *pilot.plan(), result, options_of(result.trip, options));
     }
 }
 

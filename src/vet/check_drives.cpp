@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "vet/course_checker.hpp"
+#include "vet/rule_knowledge.hpp"
 
 namespace vast_turn::vetting {
 
@@ -26,6 +27,7 @@ void CourseChecker::drives(const Rehearsal& seen) {
     bends(seen);
     gaps(seen);
     halts(seen);
+    junctions(seen);
     plates(seen);
     hidden_lines(seen);
     starts(seen);
@@ -178,6 +180,28 @@ void CourseChecker::halts(const Rehearsal& seen) {
         if (halt.drives < seen.drives) {
             out_.at_most(Grade::risk);
         }
+    }
+}
+
+void CourseChecker::junctions(const Rehearsal& seen) {
+    const RuleKnowledge rules(out_.plan());
+    for (const auto& [key, misread] : seen.junctions) {
+        const auto& [rule, again] = key;
+        if (seen.at_junctions.count(rule) == 0 && rules.for_junctions[rule] != JunctionRule::counts) {
+            continue; // it may be meant for something else
+        }
+        const Node& node = graph().node(misread.first.junction);
+        const Vec2 at = misread.first.at;
+        const std::string marks = to_marks({misread.bits, static_cast<int>(robot().sensors.size())});
+        const std::string often = fmt::format("in {} of {} {}", misread.drives, seen.drives, drives_word(seen.drives));
+        out_.add("junction-misread", out_.span_of(RuleId(rule)),
+                 again ? fmt::format("it counts {} twice, where it sees [{}] at {:.0f},{:.0f} mm: {}", node.name, marks,
+                                     at.x, at.y, often)
+                       : fmt::format("it takes a plain line for a junction, where it sees [{}] at {:.0f},{:.0f} mm, "
+                                     "{:.0f} mm from {}: {}",
+                                     marks, at.x, at.y, length(node.at - at), node.name, often),
+                 again ? "drive on until the junction is behind the array before the plan looks for the next"
+                       : "ask for more than the line alone shows beside its middle, or let the rule last for longer");
     }
 }
 

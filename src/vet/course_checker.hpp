@@ -51,6 +51,7 @@ private:
     void bends(const Rehearsal& seen);
     void gaps(const Rehearsal& seen);
     void halts(const Rehearsal& seen);
+    void junctions(const Rehearsal& seen);
     double apart_mm(std::uint8_t bits) const;
     void plates(const Rehearsal& seen);
     void hidden_lines(const Rehearsal& seen);

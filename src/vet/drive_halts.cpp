@@ -2,6 +2,7 @@
 #include <algorithm>
 
 #include "plan/check/checked.hpp"
+#include "sim/line_places.hpp"
 #include "vet/drive_reader.hpp"
 
 namespace vast_turn::vetting {
@@ -13,33 +14,6 @@ void DriveReader::fastest(const Drive& drive) {
         const double way = static_cast<double>(looks[i].way_mm - looks[i - apart].way_mm);
         into_.fastest_mm_s = std::max(into_.fastest_mm_s, way / (looks[i].t_s - looks[i - apart].t_s));
     }
-}
-
-/// Whether the array is over a line away from all that may look otherwise: junctions, ends, plates, pads, and named
-/// places.
-bool DriveReader::is_plain_line(const LineSpot& spot, Vec2 array) const {
-    const Stretch& line = scene_.graph().stretch(spot.stretch);
-    const double room = scene_.array_outermost_mm() + 0.5 * line.width_mm + 25.0;
-    if (line.widest_mm > 1.5 * line.narrowest_mm) {
-        return false; // a pad may be part of it
-    }
-    const auto near = [&](Vec2 at, double reach) { return length(at - array) < reach + room; };
-    for (const Node& node : scene_.graph().nodes) {
-        if (near(node.at, 0.0)) {
-            return false;
-        }
-    }
-    for (const NotLine& area : scene_.graph().not_lines) {
-        const Vec2 off = area.at - array;
-        if (std::abs(off.x) < 0.5 * area.size_mm.x + room && std::abs(off.y) < 0.5 * area.size_mm.y + room) {
-            return false;
-        }
-    }
-    const Course& course = scene_.course();
-    return std::none_of(course.markers.begin(), course.markers.end(),
-                        [&](const Marker& plate) { return distance_to(plate, array) < room; }) &&
-           std::none_of(course.places.begin(), course.places.end(),
-                        [&](const CoursePlace& place) { return near(place.at, place.radius_mm); });
 }
 
 void DriveReader::halts(const Reading& reading) {
@@ -54,7 +28,12 @@ void DriveReader::halts(const Reading& reading) {
         return;
     }
     const Vec2 array = array_at(scene_, look);
-    if (!is_plain_line(spot, array)) {
+    const double room = scene_.array_outermost_mm() + 0.5 * scene_.graph().stretch(spot.stretch).width_mm + 25.0;
+    const std::vector<CoursePlace>& places = scene_.course().places;
+    const bool at_place = std::any_of(places.begin(), places.end(), [&](const CoursePlace& place) {
+        return length(place.at - array) < place.radius_mm + room;
+    });
+    if (at_place || !is_plain_line(scene_, spot.stretch, array)) {
         return;
     }
     HaltOnLine& here = into_.halts[look.rule.index()];

@@ -56,6 +56,7 @@ std::vector<LineSpot> DriveReader::read(const Drive& drive) {
     bend_passes(reading);
     losses(reading);
     halts(reading);
+    junctions(reading);
     misreads(reading);
     for (const std::size_t mark : marks) {
         if (into_.marks[mark].kind == WayMark::Kind::plate) {

@@ -15,6 +15,8 @@ struct Drive {
     std::vector<std::uint8_t> unanswered; ///< by look: no rule held
     /// By look: a rule chose that asks for a marker, also one that handed over to another block in the same look.
     std::vector<std::uint8_t> chose_by_marker;
+    /// By look: the rule that chose as for a junction (see junction_rules()), also one that handed over; mostly none.
+    std::vector<RuleId> at_junction;
 };
 
 /// Adds what happened in a drive to the rehearsal's passes.
@@ -43,7 +45,7 @@ private:
     void unanswered(const Drive& drive);
     void fastest(const Drive& drive);
     void halts(const Reading& reading);
-    bool is_plain_line(const LineSpot& spot, Vec2 array) const;
+    void junctions(const Reading& reading);
     void losses(Reading& reading);
     void misreads(const Reading& reading);
     void bend_passes(const Reading& reading);

@@ -2,9 +2,11 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "base/parallel.hpp"
 #include "plan/check/checked.hpp"
+#include "vet/choice_follower.hpp"
 #include "vet/drive_reader.hpp"
 
 namespace vast_turn::vetting {
@@ -15,27 +17,6 @@ namespace {
 struct Settled {
     Mind mind;
     Look told;
-};
-
-/// Notes whether a rule that asks for a marker has chosen in a look. A copied mind has no follower.
-struct MarkerFollower : runtime::Follower {
-    explicit MarkerFollower(const RuleKnowledge& knowledge) : rules(knowledge) {
-        chosen = [](runtime::Follower& self, const runtime::Machine&, RuleId rule) {
-            static_cast<MarkerFollower&>(self).take(rule);
-            return rule;
-        };
-        seen = [](runtime::Follower& self, const runtime::Machine&, runtime::Stage stage, std::uint16_t number,
-                  bool holds) {
-            if (stage == runtime::Stage::guard && holds) {
-                static_cast<MarkerFollower&>(self).take(RuleId(number));
-            }
-        };
-    }
-
-    void take(RuleId rule) { chose = chose || (rule != no_rule && rules.turns_by_marker[rule.index()]); }
-
-    const RuleKnowledge& rules;
-    bool chose = false;
 };
 
 /// Decides one drive: notes looks that no rule answered, and keeps a copy of the mind once it has followed the line for
@@ -74,11 +55,13 @@ public:
         unanswered.push_back(open ? 1 : 0);
         chose_by_marker.push_back(follower_.chose ? 1 : 0);
         follower_.chose = false;
+        at_junction.push_back(std::exchange(follower_.at_junction, no_rule));
         settle(in, out);
     }
 
     std::vector<std::uint8_t> unanswered;
     std::vector<std::uint8_t> chose_by_marker;
+    std::vector<RuleId> at_junction;
     std::optional<Settled> settled;
 
 private:
@@ -98,7 +81,7 @@ private:
     double on_line_ms_ = 0.0;
     Look before_;
     bool resumed_ = false;
-    MarkerFollower follower_;
+    ChoiceFollower follower_;
 };
 
 class Rehearser {
@@ -153,6 +136,7 @@ private:
             drives[i].run = drive(scene_, plan_, Decide(std::ref(driver)), places[i].options);
             drives[i].unanswered = std::move(driver.unanswered);
             drives[i].chose_by_marker = std::move(driver.chose_by_marker);
+            drives[i].at_junction = std::move(driver.at_junction);
             settled[i] = std::move(driver.settled);
         });
         for (std::size_t i = 0; !settled_ && i < settled.size(); ++i) {

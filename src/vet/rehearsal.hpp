@@ -5,9 +5,11 @@
 #include <array>
 #include <map>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
+#include "sim/junction_misreads.hpp"
 #include "vast_turn/plan/mind.hpp"
 #include "vast_turn/sense/pattern.hpp"
 #include "vast_turn/sim/run.hpp"
@@ -54,6 +56,13 @@ struct HaltOnLine {
     StretchId line;
 };
 
+/// How often a rule took a plain line for a junction, or one for two.
+struct MisreadDrives {
+    int drives = 0;
+    JunctionMisread first;
+    std::uint8_t bits = 0; ///< what it saw at the first
+};
+
 /// All that was seen.
 struct Rehearsal {
     std::vector<WayMark> marks;
@@ -64,7 +73,10 @@ struct Rehearsal {
     std::map<std::pair<std::size_t, std::optional<std::size_t>>, int> misreads;
     std::vector<StartDrives> starts;         ///< as the course has them
     std::map<std::size_t, HaltOnLine> halts; ///< by the rule's number
-    double fastest_mm_s = 0.0;               ///< the greatest mean speed forward of a drive within 300 ms
+    /// By the rule's number and whether it was one taken again.
+    std::map<std::pair<std::size_t, bool>, MisreadDrives> junctions;
+    std::set<std::size_t> at_junctions; ///< rules that acted at junctions
+    double fastest_mm_s = 0.0;          ///< the greatest mean speed forward of a drive within 300 ms
     int drives = 0;
     bool cut_short = false; ///< the course asks for more looks than may be spent: some places were not driven to
 };

@@ -8,24 +8,9 @@
 
 namespace vast_turn::vetting {
 
-namespace {
-
-bool is_of_line(const lang::Expr& e) {
-    return e.is<lang::PatternMarks>() || is_input(e, lang::Op::seen) || is_input(e, lang::Op::offset) ||
-           e.is<lang::Call>();
-}
-
-/// Asks for what no line sensor sees, or remembers.
-bool is_of_more(const lang::Expr& e) {
-    return e.is<lang::MarkerSeen>() || e.is<lang::Heard>() || e.is<lang::Variable>() || e.is<lang::Argument>() ||
-           (e.is<lang::Input>() && !is_of_line(e));
-}
-
-} // namespace
-
 RuleKnowledge::RuleKnowledge(const Plan& plan)
     : turns_by_marker(plan.rules().size(), false), asks_line(plan.rules().size(), false),
-      halts_by_line(plan.rules().size(), false), markers_(plan.rules().size(), 0) {
+      halts_by_line(plan.rules().size(), false), for_junctions(junction_rules(plan)), markers_(plan.rules().size(), 0) {
     const auto asks = [](const lang::Expr& e) {
         return lang::any_part(e, [](const lang::Expr& part) { return part.is<lang::MarkerSeen>(); });
     };
@@ -42,8 +27,9 @@ RuleKnowledge::RuleKnowledge(const Plan& plan)
     std::size_t number = 0;
     const auto rules = [&](const std::vector<lang::Rule>& list) {
         for (const lang::Rule& rule : list) {
-            asks_line[number] = rule.is_else || lang::any_part(rule.condition, is_of_line);
-            halts_by_line[number] = !rule.is_else && asks_line[number] && !lang::any_part(rule.condition, is_of_more) &&
+            asks_line[number] = rule.is_else || lang::any_part(rule.condition, asks_of_line);
+            halts_by_line[number] = !rule.is_else && asks_line[number] &&
+                                    !lang::any_part(rule.condition, asks_of_more) &&
                                     std::any_of(rule.acts.begin(), rule.acts.end(),
                                                 [](const lang::Act& act) { return act.kind == lang::ActKind::halt; });
             markers_[number] = rule.is_else ? 0U : markers(rule.condition);

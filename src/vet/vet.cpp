@@ -30,7 +30,8 @@ bool is_looked_for(const FindingKind& kind, const VetAgainst& against) {
         return against.course != nullptr;
     }
     if (is_one_of(kind, {"bend-too-tight", "line-misfit", "plate-missed", "plate-as-gap", "gap-too-long", "gap-missed",
-                         "halts-on-line", "edge-misread", "start-off-line", "start-unanswered", "unanswered-unmet"})) {
+                         "halts-on-line", "junction-misread", "edge-misread", "start-off-line", "start-unanswered",
+                         "unanswered-unmet"})) {
         return against.course != nullptr && against.robot != nullptr;
     }
     if (is_one_of(kind, {"level-in-noise", "sensor-dead"})) {

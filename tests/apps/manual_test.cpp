@@ -8,6 +8,7 @@
 #include "manual/man_pages.hpp"
 #include "manual/reference_page.hpp"
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/write/text_file.hpp"
 
 using fixtures::Called;

@@ -113,7 +113,7 @@ void print_failure(const Streams& streams, const Pilot& pilot, const CaseReport&
                 streams.out << (i == 0 ? title : "           ") << looks[i] << "\n";
             }
         };
-        rows("    colour ", result.parting->misread);
+        rows("    amiss  ", result.parting->misread);
         rows("    looks  ", looks_before(pilot, result.run, *result.parting));
         rows("    then   ", looks_after(pilot, result.run, *result.parting));
     }

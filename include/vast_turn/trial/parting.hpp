@@ -21,6 +21,15 @@ struct Decision {
     std::string otherwise; ///< with what it goes on as expected: "line 10 acting in its place"
 };
 
+/// An `if` of an errand that was asked before a parting.
+struct AskedIf {
+    std::size_t look = 0; ///< index into Run::looks
+    double t_s = 0.0;
+    RuleId item; ///< in Plan::rules()
+    bool holds = false;
+    std::string because; ///< of one that did not hold: why, "nth is 1"
+};
+
 /// The moment that decided that a run went another way than the trip expected.
 struct Parting {
     std::size_t look = 0;     ///< index into Run::looks
@@ -40,8 +49,10 @@ struct Parting {
     RuleId better;                   ///< as in Decision
     std::string otherwise;           ///< likewise; empty when no decision was found that would have put it right
     std::vector<Decision> decisions; ///< those found; the one that is told is among them
-    /// Markers that were seen before at the edge of another plate, where there is none of their colour: sentences.
+    /// What was taken before for something else, as sentences: the edge of a plate for a marker of another colour, a
+    /// plain line for a junction, a junction for two.
     std::vector<std::string> misread;
+    std::vector<AskedIf> asked;   ///< the last ifs before it, as they were asked
     std::vector<RuleId> held_too; ///< rules of the same habit that held as well but stand behind it
 };
 

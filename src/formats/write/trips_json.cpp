@@ -103,6 +103,13 @@ Json parting_json(const Pilot& pilot, const Parting& parting) {
     json["otherwise"] = parting.otherwise.empty() ? Json(nullptr) : Json(parting.otherwise);
     json["called_by"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.called_by);
     json["misread"] = parting.misread;
+    json["asked"] = Json::array();
+    for (const AskedIf& asked : plan == nullptr ? std::vector<AskedIf>{} : parting.asked) {
+        json["asked"].push_back({{"t_s", rounded(asked.t_s, 1e4)},
+                                 {"if", rule_json(*plan, asked.item)},
+                                 {"holds", asked.holds},
+                                 {"because", asked.because}});
+    }
     json["held_too"] = plan == nullptr ? Json::array() : rules_json(*plan, parting.held_too);
     json["told"] = explain(pilot, parting);
     return json;

@@ -72,7 +72,8 @@ private:
             int test = no_slot;
             if (!branch.is_else) {
                 test = next();
-                add(LaidItem::Kind::branch, item.span).condition = branch.condition;
+                const Span span = &branch == &item.branches.front() ? item.span : branch.condition.span;
+                add(LaidItem::Kind::branch, span).condition = branch.condition;
             }
             lay(branch.items);
             if (&branch != &item.branches.back()) {

@@ -8,6 +8,7 @@
 #include "plan/check/checked.hpp"
 #include "plan/compile/expression_code.hpp"
 #include "plan/explain/explain_condition.hpp"
+#include "plan/explain/numbered_part.hpp"
 
 namespace vast_turn {
 
@@ -15,38 +16,6 @@ namespace {
 
 using lang::Expr;
 using runtime::Stage;
-
-/// What stands behind a number of Plan::rules().
-struct Named {
-    const lang::Rule* rule = nullptr;
-    const lang::LaidItem* item = nullptr;
-};
-
-Named named(const lang::CheckedPlan& plan, std::size_t number) {
-    const auto within = [&number](const auto& list) -> decltype(list.data()) {
-        if (number < list.size()) {
-            return &list[number];
-        }
-        number -= list.size();
-        return nullptr;
-    };
-    if (const lang::Rule* rule = within(plan.guards)) {
-        return {rule, nullptr};
-    }
-    for (const lang::LaidBlock& block : plan.blocks) {
-        for (const auto* list : {&block.guards, &block.rules}) {
-            if (const lang::Rule* rule = within(*list)) {
-                return {rule, nullptr};
-            }
-        }
-    }
-    for (const lang::LaidBlock& block : plan.blocks) {
-        if (const lang::LaidItem* item = within(block.items)) {
-            return {nullptr, item};
-        }
-    }
-    return {};
-}
 
 /// How far an `over` has come.
 std::string so_far(const runtime::Machine& machine, const lang::LaidItem& item, int number) {
@@ -85,7 +54,7 @@ struct Writer : runtime::Follower {
     }
 
     std::string why_not(const runtime::Machine& machine, const AskedStep& step) const {
-        const Named it = named(plan->checked(), step.rule.index());
+        const NumberedPart it = numbered_part(plan->checked(), step.rule.index());
         const lang::ConditionReader reader(machine, plan->memory(), *look);
         if (it.rule != nullptr) {
             assert(!reader.holds(it.rule->condition)); // the runtime passed it by

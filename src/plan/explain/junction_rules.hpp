@@ -1,0 +1,32 @@
+#pragma once
+
+/// Which rules of a plan take what its line sensors see for a junction.
+
+#include <vector>
+
+#include "vast_turn/plan/plan.hpp"
+
+namespace vast_turn {
+
+namespace lang {
+struct Expr;
+}
+
+/// Whether a part of a condition asks what the line sensors see.
+bool asks_of_line(const lang::Expr& part);
+
+/// Whether a part of a condition asks for what no line sensor sees, or remembers.
+bool asks_of_more(const lang::Expr& part);
+
+/// What a rule does where its patterns hold.
+enum class JunctionRule : std::uint8_t {
+    none,   ///< nothing that is meant for a junction alone
+    errand, ///< it does an errand
+    counts, ///< it counts, or its errand does: sets a `var` by what it was
+};
+
+/// By rule: those of habits that ask for nothing but the line sensors and what the plan remembers, in the numbers of
+/// Plan::rules().
+std::vector<JunctionRule> junction_rules(const Plan& plan);
+
+} // namespace vast_turn

@@ -1,0 +1,27 @@
+#pragma once
+
+/// What kind of place along the lines an array is over.
+
+#include <cstdint>
+
+#include "vast_turn/course/graph/route_graph.hpp"
+#include "vast_turn/sim/scene.hpp"
+
+namespace vast_turn {
+
+/// Whether the array, over this line, is away from all that may look otherwise: junctions, ends, plates, pads.
+bool is_plain_line(const Scene& scene, StretchId line, Vec2 array);
+
+/// What a plan that looks for a junction stands at.
+enum class LinePlace : std::uint8_t {
+    junction, ///< in reach of where three lines or more meet
+    plain,    ///< is_plain_line(), no other line in reach, and no corner, which looks like a branch
+    other,    ///< neither, or nowhere near a line
+};
+
+LinePlace line_place(const Scene& scene, Vec2 array);
+
+/// The junction that is nearest by air; none when the course has none.
+NodeId nearest_junction(const RouteGraph& graph, Vec2 at);
+
+} // namespace vast_turn

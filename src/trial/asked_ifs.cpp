@@ -1,0 +1,60 @@
+#include "trial/asked_ifs.hpp"
+
+#include "plan/explain/explain_condition.hpp"
+#include "plan/explain/numbered_part.hpp"
+#include "vast_turn/plan/mind.hpp"
+
+namespace vast_turn {
+
+namespace {
+
+struct IfNotes : runtime::Follower {
+    explicit IfNotes(const Plan& followed) : plan(followed) { seen = &IfNotes::note; }
+
+    static void note(runtime::Follower& self, const runtime::Machine& machine, runtime::Stage stage,
+                     std::uint16_t number, bool holds) {
+        IfNotes& notes = static_cast<IfNotes&>(self);
+        if (stage != runtime::Stage::branch || notes.now < notes.from) {
+            return;
+        }
+        const RuleId item(machine.program().rule_count + number);
+        const bool again = !notes.list.empty() && notes.list.back().item == item && notes.list.back().holds == holds;
+        if (again) {
+            return;
+        }
+        AskedIf asked{notes.now, 0.001 * notes.look->clock_ms, item, holds, {}};
+        const NumberedPart part = numbered_part(notes.plan.checked(), item.index());
+        if (!holds && part.item != nullptr) {
+            asked.because =
+                lang::ConditionReader(machine, notes.plan.memory(), *notes.look).why_not(part.item->condition);
+        }
+        notes.list.push_back(std::move(asked));
+    }
+
+    const Plan& plan;
+    const Look* look = nullptr;
+    std::size_t now = 0;
+    std::size_t from = 0;
+    std::vector<AskedIf> list;
+};
+
+} // namespace
+
+std::vector<AskedIf> asked_ifs(const Scene& scene, const Plan& plan, const RunOptions& options, std::size_t from,
+                               std::size_t until) {
+    IfNotes notes(plan);
+    notes.from = from;
+    Mind mind(plan, options.numbers);
+    mind.follow(&notes);
+    const Decide decide([&](const Look& in, Answer& out) {
+        notes.look = &in;
+        mind(in, out);
+        out.halted = out.halted || notes.now++ >= until; // what comes after is not asked
+    });
+    RunOptions own = options;
+    own.keep_looks = false;
+    drive(scene, plan, decide, own);
+    return std::move(notes.list);
+}
+
+} // namespace vast_turn
