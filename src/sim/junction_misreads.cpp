@@ -89,14 +89,19 @@ JunctionTakes read_takes(const Scene& scene, const Run& run, const std::vector<J
         }
         const bool counts = kinds[take.rule.index()] == JunctionRule::counts;
         if (place == LinePlace::plain) {
-            out.misreads.push_back({take, false, junction, {}, array});
+            out.misreads.push_back({take, JunctionMisread::Kind::line, junction, {}, 0, array});
+            continue;
+        }
+        if (place == LinePlace::plate) {
+            const std::size_t plate = plate_under(scene, array).value_or(0);
+            out.misreads.push_back({take, JunctionMisread::Kind::plate, junction, {}, plate, array});
             continue;
         }
         out.at_junctions[take.rule.index()] = true;
         if (counts && counted != nullptr && at == junction) {
             const double way = static_cast<double>(look.way_mm - run.looks[counted->look].way_mm);
             if (way < again_mm) {
-                out.misreads.push_back({take, true, junction, *counted, array});
+                out.misreads.push_back({take, JunctionMisread::Kind::again, junction, *counted, 0, array});
             }
         }
         if (counts) {

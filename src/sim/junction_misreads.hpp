@@ -3,6 +3,7 @@
 /// Junctions that a run took where there is none, or took twice.
 
 #include <cstddef>
+#include <cstdint>
 #include <vector>
 
 #include "plan/explain/junction_rules.hpp"
@@ -18,11 +19,17 @@ struct JunctionTake {
 };
 
 struct JunctionMisread {
+    enum class Kind : std::uint8_t {
+        line,  ///< on a plain line
+        plate, ///< over a plate
+        again, ///< at a junction that was counted just before
+    };
     JunctionTake take;
-    bool again = false; ///< at a junction that was counted just before; else on a plain line
-    NodeId junction;    ///< that one, or the nearest by air
-    JunctionTake first; ///< of one that was taken again: the take before
-    Vec2 at;            ///< the middle of the array
+    Kind kind = Kind::line;
+    NodeId junction;       ///< that was counted before, or the nearest by air
+    JunctionTake first;    ///< of one that was taken again: the take before
+    std::size_t plate = 0; ///< its number in the course
+    Vec2 at;               ///< the middle of the array
 };
 
 /// A junction that came under the array and was not counted.

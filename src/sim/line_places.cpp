@@ -98,8 +98,21 @@ LinePlace line_place(const Scene& scene, Vec2 array) {
     if (is_at_it && other < room - around_mm + close_mm) {
         return LinePlace::junction;
     }
+    if (plate_under(scene, array)) {
+        return LinePlace::plate;
+    }
     return other > room && is_plain_line(scene, line, array) && !has_corner(stretch, along, room) ? LinePlace::plain
                                                                                                   : LinePlace::other;
+}
+
+std::optional<std::size_t> plate_under(const Scene& scene, Vec2 array) {
+    const std::vector<Marker>& plates = scene.course().markers;
+    for (std::size_t i = 0; i < plates.size(); ++i) {
+        if (distance_to(plates[i], array) < 0.5 * scene.array_outermost_mm()) {
+            return i;
+        }
+    }
+    return std::nullopt;
 }
 
 NodeId nearest_junction(const RouteGraph& graph, Vec2 at) {

@@ -12,9 +12,10 @@ namespace vast_turn {
 /// plain line, or twice at a junction, up to and without a look.
 JunctionTakes junction_takes(const Scene& scene, const Plan& plan, const FollowedRun& followed, std::size_t until);
 
-/// Adds to what is told of the parting the misreads of junctions before the run left its way: the first three. Where
-/// the rule at the parting was called by the last of them, and no other decision is known, that one is told as
-/// deciding. Drives the run again; `options` are those of its trip.
-void tell_junction_misreads(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options);
+/// Adds to what is told of the parting what the run took for something else before it left its way, by time: of
+/// junctions the first three, of the edges of plates the last three (edge_misreads.hpp). Where the rule at the parting
+/// was called by the last misread of a junction, and no other decision is known, that one is told as deciding. Drives
+/// the run again; `options` are those of its trip.
+void tell_misreads(const Scene& scene, const Plan& plan, TripResult& result, const RunOptions& options);
 
 } // namespace vast_turn

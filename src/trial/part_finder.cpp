@@ -4,7 +4,6 @@
 #include <cmath>
 #include <limits>
 
-#include "trial/edge_misreads.hpp"
 #include "trial/wanted_way.hpp"
 #include "vast_turn/course/graph/way_along.hpp"
 #include "vast_turn/plan/explain/pattern_table.hpp"
@@ -253,9 +252,6 @@ Parting part_of(const Scene& scene, const Pilot& pilot, const Trip& trip, const 
     parting.rule = plan == nullptr ? no_rule : look.rule;
     parting.pattern = pattern_of(scene, look);
     parting.held_too = rivals(scene, plan, look);
-    if (plan != nullptr) {
-        parting.misread = edge_misreads(scene, *plan, run, std::max(chosen, left_way));
-    }
     if (part.way.size() > 1) {
         name_junction(scene, route, part.way, parting);
     }

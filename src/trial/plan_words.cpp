@@ -117,6 +117,7 @@ private:
         }
         if (plan_.follows(i, "do") || plan_.follows(i, "become") || plan_.follows(i, "as")) {
             others_of(token, blocks_, false);
+            of_other_needs(i);
         } else if (!plan_.follows(i, "let") && !plan_.follows(i, "var")) {
             others_of(token, lets_, true);
             others_of(token, vars_, true);
@@ -130,6 +131,40 @@ private:
         for (const std::string& other : names) {
             if (other != token.text) {
                 becomes(token, other, unlikely);
+            }
+        }
+    }
+
+    /// A block that wants another number of values than the one that is called, none or a side.
+    void of_other_needs(std::size_t i) {
+        const Token& token = plan_.tokens[i];
+        const std::vector<lang::Block>& all = plan_.tree.blocks;
+        const auto named = [&](const lang::Block& block) { return block.name == token.text; };
+        const auto called = std::find_if(all.begin(), all.end(), named);
+        if (called == all.end()) {
+            return;
+        }
+        lang::Span span = token.span;
+        if (!called->params.empty() && i + 1 < plan_.tokens.size() && plan_.tokens[i + 1].text == "(") {
+            std::size_t k = i + 1;
+            for (int depth = 0; k < plan_.tokens.size(); ++k) {
+                depth += plan_.tokens[k].text == "(" ? 1 : plan_.tokens[k].text == ")" ? -1 : 0;
+                if (depth == 0) {
+                    break;
+                }
+            }
+            span.to = plan_.tokens[std::min(k, plan_.tokens.size() - 1)].span.to;
+        }
+        const int line = plan_.line_of(token);
+        for (const lang::Block& other : all) {
+            if (other.params.size() == called->params.size() || other.params.size() > 1) {
+                continue;
+            }
+            const std::vector<std::string> values =
+                other.params.empty() ? std::vector<std::string>{""} : std::vector<std::string>{"(left)", "(right)"};
+            for (const std::string& value : values) {
+                add({fmt::format("line {}: {} becomes {}{}", line, plan_.part(span), other.name, value),
+                     plan_.with(span, other.name + value), CureKind::word, line, 0.0, 0, 1.0});
             }
         }
     }

@@ -26,6 +26,7 @@ FollowedRun follow_run(const Scene& scene, const Plan& plan, const Trip& trip, c
     FollowedRun followed;
     followed.run = drive(scene, plan, decide, options_of(trip, options));
     followed.acted = std::move(recorder.acted);
+    followed.ended = std::move(recorder.ended);
     return followed;
 }
 

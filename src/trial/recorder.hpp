@@ -26,9 +26,13 @@ struct Recorder : runtime::Follower {
     }
 
     static void note(runtime::Follower& self, const runtime::Machine& machine, runtime::Stage stage,
-                     std::uint16_t number, bool /*holds*/) {
+                     std::uint16_t number, bool holds) {
+        Recorder& recorder = static_cast<Recorder&>(self);
+        const RuleId item(machine.program().rule_count + number);
         if (stage == runtime::Stage::item) {
-            static_cast<Recorder&>(self).take(RuleId(machine.program().rule_count + number));
+            recorder.take(item);
+        } else if (stage == runtime::Stage::limit && holds) {
+            recorder.ended.emplace_back(recorder.look, item);
         }
     }
 
@@ -36,12 +40,14 @@ struct Recorder : runtime::Follower {
 
     std::size_t look = 0;                              ///< to be counted up by whoever drives
     std::vector<std::pair<std::size_t, RuleId>> acted; ///< looks and what acted in them
+    std::vector<std::pair<std::size_t, RuleId>> ended; ///< looks and items whose limit was reached in them
 };
 
 /// A run of a plan with its looks and all that had a part in them.
 struct FollowedRun {
     Run run;
     std::vector<std::pair<std::size_t, RuleId>> acted; ///< as in Recorder
+    std::vector<std::pair<std::size_t, RuleId>> ended; ///< likewise
 };
 
 /// `options` are those of the trip's run, as for try_trip().

@@ -266,7 +266,7 @@ void find_parting(const Scene& scene, const Pilot& pilot, TripResult& result, co
             find_deciding_look(scene, *pilot.plan(), result, options_of(result.trip, options), threads);
         }
         note_callers(scene, *pilot.plan(), result, options_of(result.trip, options));
-        tell_junction_misreads(scene, *pilot.plan(), result, options_of(result.trip, options));
+        tell_misreads(scene, *pilot.plan(), result, options_of(result.trip, options));
     }
 }
 

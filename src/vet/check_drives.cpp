@@ -186,22 +186,35 @@ void CourseChecker::halts(const Rehearsal& seen) {
 void CourseChecker::junctions(const Rehearsal& seen) {
     const RuleKnowledge rules(out_.plan());
     for (const auto& [key, misread] : seen.junctions) {
-        const auto& [rule, again] = key;
-        if (seen.at_junctions.count(rule) == 0 && rules.for_junctions[rule] != JunctionRule::counts) {
+        const auto& [rule, kind] = key;
+        if (seen.at_junctions.count(rule) == 0 && rules.for_junctions[rule] == JunctionRule::errand) {
             continue; // it may be meant for something else
         }
         const Node& node = graph().node(misread.first.junction);
         const Vec2 at = misread.first.at;
-        const std::string marks = to_marks({misread.bits, static_cast<int>(robot().sensors.size())});
+        const std::string seeing =
+            fmt::format("where it sees [{}] at {:.0f},{:.0f} mm",
+                        to_marks({misread.bits, static_cast<int>(robot().sensors.size())}), at.x, at.y);
         const std::string often = fmt::format("in {} of {} {}", misread.drives, seen.drives, drives_word(seen.drives));
-        out_.add("junction-misread", out_.span_of(RuleId(rule)),
-                 again ? fmt::format("it counts {} twice, where it sees [{}] at {:.0f},{:.0f} mm: {}", node.name, marks,
-                                     at.x, at.y, often)
-                       : fmt::format("it takes a plain line for a junction, where it sees [{}] at {:.0f},{:.0f} mm, "
-                                     "{:.0f} mm from {}: {}",
-                                     marks, at.x, at.y, length(node.at - at), node.name, often),
-                 again ? "drive on until the junction is behind the array before the plan looks for the next"
-                       : "ask for more than the line alone shows beside its middle, or let the rule last for longer");
+        switch (kind) {
+        case JunctionMisread::Kind::again:
+            out_.add("junction-misread", out_.span_of(RuleId(rule)),
+                     fmt::format("it counts {} twice, {}: {}", node.name, seeing, often),
+                     "drive on until the junction is behind the array before the plan looks for the next");
+            break;
+        case JunctionMisread::Kind::plate:
+            out_.add("junction-misread", out_.span_of(RuleId(rule)),
+                     fmt::format("it takes the {} plate for a junction, {}: {}",
+                                 course_.markers[misread.first.plate].colour, seeing, often),
+                     "drive off the plate before the plan looks for the junction");
+            break;
+        case JunctionMisread::Kind::line:
+            out_.add("junction-misread", out_.span_of(RuleId(rule)),
+                     fmt::format("it takes a plain line for a junction, {}, {:.0f} mm from {}: {}", seeing,
+                                 length(node.at - at), node.name, often),
+                     "ask for more than the line alone shows beside its middle, or let the rule last for longer");
+            break;
+        }
     }
 }
 

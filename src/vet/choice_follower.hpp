@@ -14,10 +14,12 @@ struct ChoiceFollower : runtime::Follower {
             static_cast<ChoiceFollower&>(self).take(rule);
             return rule;
         };
-        seen = [](runtime::Follower& self, const runtime::Machine&, runtime::Stage stage, std::uint16_t number,
+        seen = [](runtime::Follower& self, const runtime::Machine& machine, runtime::Stage stage, std::uint16_t number,
                   bool holds) {
             if (stage == runtime::Stage::guard && holds) {
                 static_cast<ChoiceFollower&>(self).take(RuleId(number));
+            } else if (stage == runtime::Stage::limit && holds) {
+                static_cast<ChoiceFollower&>(self).take(RuleId(machine.program().rule_count + number));
             }
         };
     }

@@ -10,7 +10,11 @@ void DriveReader::junctions(const Reading& reading) {
     std::vector<JunctionTake> takes;
     for (std::size_t i = 0; i < reading.looks() && i < reading.drive.at_junction.size(); ++i) {
         const RuleId rule = reading.drive.at_junction[i];
-        if (rule != no_rule && reading.look(i).line_bits != 0 && !reading.spots[i].off) {
+        if (rule == no_rule || reading.look(i).line_bits == 0 || reading.spots[i].off) {
+            continue;
+        }
+        const bool is_item = rules_.for_junctions[rule.index()] == JunctionRule::turns;
+        if (!is_item || ends_by_line(plan_, rule, reading.look(i).line_bits)) {
             takes.push_back({i, rule});
         }
     }
@@ -23,9 +27,9 @@ void DriveReader::junctions(const Reading& reading) {
             into_.at_junctions.insert(rule);
         }
     }
-    std::set<std::pair<std::size_t, bool>> here;
+    std::set<std::pair<std::size_t, JunctionMisread::Kind>> here;
     for (const JunctionMisread& misread : read.misreads) {
-        const std::pair key(misread.take.rule.index(), misread.again);
+        const std::pair key(misread.take.rule.index(), misread.kind);
         MisreadDrives& all = into_.junctions[key];
         if (here.insert(key).second && all.drives++ == 0) {
             all.first = misread;

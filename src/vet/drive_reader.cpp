@@ -35,6 +35,7 @@ std::vector<LineSpot> DriveReader::read(const Drive& drive) {
     Reading reading{drive, walk_lines(scene_, drive.run), {}, 0};
     reading.losses = losses_of(reading.spots);
     reading.end = end_of_way(reading);
+    junctions(reading); // also on a plate over which it does not come: by taking it for one
     // Most drives come to few of a course's lines.
     std::vector<bool> on(scene_.graph().stretches.size(), false);
     for (const LineSpot& spot : reading.spots) {
@@ -56,7 +57,6 @@ std::vector<LineSpot> DriveReader::read(const Drive& drive) {
     bend_passes(reading);
     losses(reading);
     halts(reading);
-    junctions(reading);
     misreads(reading);
     for (const std::size_t mark : marks) {
         if (into_.marks[mark].kind == WayMark::Kind::plate) {

@@ -73,8 +73,8 @@ struct Rehearsal {
     std::map<std::pair<std::size_t, std::optional<std::size_t>>, int> misreads;
     std::vector<StartDrives> starts;         ///< as the course has them
     std::map<std::size_t, HaltOnLine> halts; ///< by the rule's number
-    /// By the rule's number and whether it was one taken again.
-    std::map<std::pair<std::size_t, bool>, MisreadDrives> junctions;
+    /// By the rule's number and what was misread.
+    std::map<std::pair<std::size_t, JunctionMisread::Kind>, MisreadDrives> junctions;
     std::set<std::size_t> at_junctions; ///< rules that acted at junctions
     double fastest_mm_s = 0.0;          ///< the greatest mean speed forward of a drive within 300 ms
     int drives = 0;

@@ -83,6 +83,44 @@ inline const char* const by_side = "fresh [?##] -> set met = met + 1, do junctio
 inline const char* const by_all = "fresh [###] -> set met = met + 1, do junction";
 inline const char* const each_look = "[###] -> set met = met + 1, do junction";
 
+/// A dark plate before the second crossing, which tells to turn there.
+inline std::string with_plate() {
+    return std::string(aisles) + "[palette]\nteal = \"#17656B\"\n[[marker]]\ncolour = \"teal\"\nat_mm = [640, 690]\n";
+}
+
+/// Turns right at the next crossing, so far behind the plate at least.
+inline std::string by_plate(int on_mm) {
+    return fmt::format(R"(plan "by plate"
+sensors 3
+markers teal
+habit follow {{
+    fresh teal             -> do turn
+    [...] lasting 60 looks -> halt
+    as line
+}}
+habit line {{
+    [##.] mirrored -> bend(7, 43)
+    [#..] mirrored -> bend(29, 36)
+    [...]          -> keep
+    else           -> ahead(43)
+}}
+errand turn {{
+    ahead(40) over {}mm
+    do line till [###]
+    ahead(40) over 47mm
+    rotate(right, 34) over 55deg
+    rotate(right, 34) till [?#?] or turned > 120deg
+}}
+)",
+                       on_mm);
+}
+
+inline vast_turn::Robot robot_with_nose() {
+    vast_turn::Robot nosed = vast_turn::parse_robot(cart, "cart");
+    nosed.colour_sensors = {{.name = "nose", .at_mm = {66.0, 0.0}}};
+    return nosed;
+}
+
 inline vast_turn::Robot robot() { return vast_turn::parse_robot(cart, "cart"); }
 
 } // namespace fixtures::two_crossings

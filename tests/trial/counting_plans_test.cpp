@@ -18,9 +18,9 @@ namespace {
 
 /// The trip to the mist room by a plan.
 struct Taken {
-    explicit Taken(const std::string& text)
-        : cart(robot()), file(parse_course_file(aisles, "aisles")), scene(file.course, cart),
-          plan(fixtures::compiled(text)), result(take_trip(scene, Pilot(plan), file.trips[0], RunOptions{.seed = 5})) {}
+    explicit Taken(const std::string& text, const std::string& course = aisles, const Robot& by = robot())
+        : cart(by), file(parse_course_file(course, "aisles")), scene(file.course, cart), plan(fixtures::compiled(text)),
+          result(take_trip(scene, Pilot(plan), file.trips[0], RunOptions{.seed = 5})) {}
 
     std::vector<std::string> misread() const {
         return result.parting ? result.parting->misread : std::vector<std::string>{};
@@ -71,6 +71,12 @@ TEST_CASE("a failed trip tells the junction that was counted twice") {
     REQUIRE_FALSE(misread.empty());
     CHECK(misread[0].find(" s: crossing 1 was counted twice, at ") != std::string::npos);
     CHECK(misread[0].find(" s by line 5, now by line 5") != std::string::npos);
+}
+
+TEST_CASE("a failed trip tells the plate that was taken for the junction behind it") {
+    const std::vector<std::string> misread = Taken(by_plate(5), with_plate(), robot_with_nose()).misread();
+    CHECK(has(misread, " s: teal at 640,690 mm was taken for a junction by line 17, crossing 1 is 1"));
+    CHECK(Taken(by_plate(72), with_plate(), robot_with_nose()).result.passed);
 }
 
 TEST_CASE("a failed trip tells the ifs that were asked before it decided, each by its own line") {

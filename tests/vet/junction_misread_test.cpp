@@ -13,9 +13,9 @@ using namespace fixtures::two_crossings;
 
 namespace {
 
-std::vector<std::string> misreads(const std::string& plan_text, const std::string& course_text) {
+std::vector<std::string> misreads(const std::string& plan_text, const std::string& course_text,
+                                  const Robot& cart = robot()) {
     const Plan plan = fixtures::compiled(plan_text);
-    const Robot cart = robot();
     const Course course = parse_course(course_text, "course");
     std::vector<std::string> list;
     for (const Finding& finding : vet(plan, {&cart, &course, nullptr}).findings) {
@@ -44,6 +44,13 @@ TEST_CASE("vet: a crossing that is still under the array after the errand is cou
     CHECK(misreads(counter(each_look, 47), aisles).empty());
 }
 
+TEST_CASE("vet: an item before a turn that ends on the plate takes it for the junction") {
+    const auto told = misreads(by_plate(5), with_plate(), robot_with_nose());
+    REQUIRE(told.size() == 1);
+    CHECK(told[0].find("it takes the teal plate for a junction, where it sees [###] at 6") == 0);
+    CHECK(misreads(by_plate(72), with_plate(), robot_with_nose()).empty());
+}
+
 TEST_CASE("vet: an errand at corners is meant for them, and one that never acts at a junction may be meant for bends") {
     const std::string turns = counter("[?##] -> do junction", 6);
     CHECK(misreads(turns, aisles).size() == 1); // it acts at the crossings too
@@ -55,6 +62,8 @@ TEST_CASE("vet: an errand at corners is meant for them, and one that never acts 
     std::string corner = aisles;
     corner.replace(corner.find("H 510 A 130,130 0 0 1 640,290"), 29, "H 640");
     CHECK(misreads(turns, corner).empty());
+    // Looks that are counted are no junctions.
+    CHECK(misreads(counter("[?##] -> set met = met + 1, bend(-7, 43)", 47), aisles).empty());
     // Who asks for more than the line knows more than the line tells.
     CHECK(misreads(counter("fresh [?##] and travelled > 30mm -> set met = met + 1, do junction", 47), aisles).empty());
 }

@@ -50,7 +50,7 @@ struct Parting {
     std::string otherwise;           ///< likewise; empty when no decision was found that would have put it right
     std::vector<Decision> decisions; ///< those found; the one that is told is among them
     /// What was taken before for something else, as sentences: the edge of a plate for a marker of another colour, a
-    /// plain line for a junction, a junction for two.
+    /// plain line or a plate for a junction, a junction for two, a junction that was not counted.
     std::vector<std::string> misread;
     std::vector<AskedIf> asked;   ///< the last ifs before it, as they were asked
     std::vector<RuleId> held_too; ///< rules of the same habit that held as well but stand behind it
