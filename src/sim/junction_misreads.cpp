@@ -71,8 +71,10 @@ JunctionTakes read_takes(const Scene& scene, const Run& run, const std::vector<J
     const JunctionTake* before = nullptr;  // the take before this one, of any rule
     const JunctionTake* counted = nullptr; // the last that counted a junction
     NodeId at;                             // which
+    std::size_t places = 0;                // that were looked at
     for (const JunctionTake& take : takes) {
-        if (take.look >= until || take.look >= run.looks.size()) {
+        constexpr std::size_t most = 500; // more than any run meets junctions
+        if (take.look >= until || take.look >= run.looks.size() || places >= most) {
             break;
         }
         const bool goes_on = before != nullptr && before->rule == take.rule && before->look + 1 == take.look;
@@ -80,6 +82,7 @@ JunctionTakes read_takes(const Scene& scene, const Run& run, const std::vector<J
         if (goes_on) {
             continue;
         }
+        ++places;
         const LookRecord& look = run.looks[take.look];
         const Vec2 array = array_at(scene, look);
         const LinePlace place = line_place(scene, array);

@@ -47,7 +47,7 @@ struct JunctionTakes {
 };
 
 /// Reads the takes of a run, by look, up to and without a look; `kinds` as junction_rules() tells them. A rule that
-/// goes on choosing takes once. Nothing on a course without junctions.
+/// goes on choosing takes once; after 500 takes no more is read. Nothing on a course without junctions.
 JunctionTakes read_takes(const Scene& scene, const Run& run, const std::vector<JunctionRule>& kinds,
                          const std::vector<JunctionTake>& takes, std::size_t until);
 

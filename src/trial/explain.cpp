@@ -27,6 +27,9 @@ std::vector<std::string> explain(const Pilot& pilot, const Parting& parting) {
     for (const RuleId rule : parting.called_by) {
         lines.push_back(fmt::format("called by {}", describe_rule(plan, rule)));
     }
+    for (const std::string& misread : parting.misread) {
+        lines.push_back(misread.starts_with("and ") ? misread : "amiss at " + misread);
+    }
     for (const AskedIf& asked : parting.asked) {
         const RuleInfo& info = plan.rule(asked.item);
         lines.push_back(fmt::format("at {:.2f} s line {}: {}: {}", asked.t_s, info.line, info.acts,

@@ -158,6 +158,10 @@ void note_callers(const Scene& scene, const Plan& plan, TripResult& result, cons
         --from;
     }
     parting.asked = asked_ifs(scene, plan, options, from, std::max(parting.look, parting.left_way));
+    const auto before = [&](const AskedIf& asked) { return asked.look <= parting.look; };
+    if (std::any_of(parting.asked.begin(), parting.asked.end(), before)) {
+        std::erase_if(parting.asked, [&](const AskedIf& asked) { return !before(asked); });
+    }
     constexpr std::ptrdiff_t most = 4;
     if (std::ssize(parting.asked) > most) {
         parting.asked.erase(parting.asked.begin(), parting.asked.end() - most);

@@ -91,7 +91,8 @@ void draw_words(Canvas& canvas, const Pilot& pilot, const TripResult& failed, co
     rows(looks_before(pilot, failed.run, *failed.parting));
     y += 4.0;
     const std::vector<std::string> after = looks_after(pilot, failed.run, *failed.parting);
-    if (!after.empty()) {
+    constexpr double room_for_cures = 150.0;
+    if (!after.empty() && y < page_height - room_for_cures) {
         row("and after", {13.0, ink::text, Align::left, true});
         rows(after);
     }

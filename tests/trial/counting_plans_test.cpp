@@ -87,6 +87,7 @@ TEST_CASE("a failed trip tells the ifs that were asked before it decided, each b
     CHECK(has(taken.told(), " line 14: if met == 5: no, met is "));
     CHECK(has(taken.told(), " line 16: if met == 3: no, met is "));
     CHECK(taken.result.parting->asked.size() <= 4);
+    CHECK(has(Taken(counter(each_look, 9)).told(), "amiss at 4."));
 }
 
 TEST_CASE("a failed trip of a plan that counts tells the crossing that was not counted, and what it saw there") {

@@ -113,7 +113,6 @@ void print_failure(const Streams& streams, const Pilot& pilot, const CaseReport&
                 streams.out << (i == 0 ? title : "           ") << looks[i] << "\n";
             }
         };
-        rows("    amiss  ", result.parting->misread);
         rows("    looks  ", looks_before(pilot, result.run, *result.parting));
         rows("    then   ", looks_after(pilot, result.run, *result.parting));
     }

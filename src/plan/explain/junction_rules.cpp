@@ -47,6 +47,17 @@ JunctionRule kind_of(const lang::Rule& rule, const std::vector<lang::LaidBlock>&
         return block != blocks.end() && std::any_of(block->items.begin(), block->items.end(),
                                                     [](const lang::LaidItem& item) { return counts(item.act); });
     };
+    const auto is_marker = [](const lang::Expr& part) { return part.is<lang::MarkerSeen>(); };
+    const auto asks_marker = [&](const lang::Act& act) {
+        const auto block = errand(act);
+        return block != blocks.end() &&
+               std::any_of(block->items.begin(), block->items.end(), [&](const lang::LaidItem& item) {
+                   return lang::any_part(item.limit.value, is_marker) || lang::any_part(item.condition, is_marker);
+               });
+    };
+    if (does(asks_marker)) {
+        return JunctionRule::none; // a plate may be what it is for
+    }
     const bool does_errand = does([&](const lang::Act& act) { return errand(act) != blocks.end(); });
     const bool is_fresh = lang::any_part(rule.condition, [](const lang::Expr& part) { return part.is<lang::Fresh>(); });
     if (does(counts_there) || (does(counts) && (is_fresh || does_errand))) { // else it counts looks

@@ -27,7 +27,8 @@ enum class JunctionRule : std::uint8_t {
     turns,  ///< an item that goes on till the line sensors see something, where a turn follows within two items
 };
 
-/// By rule: those of habits that ask for nothing but the line sensors and what the plan remembers, and items, in the
+/// By rule: those of habits that ask for nothing but the line sensors and what the plan remembers, and of which no
+/// errand asks for a marker; and items, in the
 /// numbers of Plan::rules().
 std::vector<JunctionRule> junction_rules(const Plan& plan);
 
