@@ -1,8 +1,9 @@
 #include "vast_turn/plan/plan.hpp"
 
 #include <algorithm>
-#include <fmt/format.h>
 #include <utility>
+
+#include <fmt/format.h>
 
 #include "plan/compile/codegen.hpp"
 #include "plan/text/parser.hpp"

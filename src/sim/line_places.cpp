@@ -98,8 +98,10 @@ LinePlace line_place(const Scene& scene, Vec2 array) {
     if (is_at_it && other < room - around_mm + close_mm) {
         return LinePlace::junction;
     }
-    if (plate_under(scene, array)) {
-        return LinePlace::plate;
+    if (const std::optional<std::size_t> plate = plate_under(scene, array)) {
+        const Marker& it = scene.course().markers[*plate];
+        const bool may_hide_junction = other < room + 0.5 * std::hypot(it.length_mm, it.across_mm);
+        return may_hide_junction ? LinePlace::other : LinePlace::plate;
     }
     return other > room && is_plain_line(scene, line, array) && !has_corner(stretch, along, room) ? LinePlace::plain
                                                                                                   : LinePlace::other;

@@ -16,7 +16,7 @@ bool is_plain_line(const Scene& scene, StretchId line, Vec2 array);
 /// What a plan that looks for a junction stands at.
 enum class LinePlace : std::uint8_t {
     junction, ///< in reach of where three lines or more meet
-    plate,    ///< over one, and at no junction
+    plate,    ///< over one that can hide no junction
     plain,    ///< is_plain_line(), no other line in reach, and no corner, which looks like a branch
     other,    ///< neither, or nowhere near a line
 };

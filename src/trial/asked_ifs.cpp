@@ -22,13 +22,17 @@ struct IfNotes : runtime::Follower {
         if (again) {
             return;
         }
-        AskedIf asked{notes.now, 0.001 * notes.look->clock_ms, item, holds, {}};
+        AskedIf asked{notes.now, 0.0, item, holds, {}};
         const NumberedPart part = numbered_part(notes.plan.checked(), item.index());
         if (!holds && part.item != nullptr) {
             asked.because =
                 lang::ConditionReader(machine, notes.plan.memory(), *notes.look).why_not(part.item->condition);
         }
         notes.list.push_back(std::move(asked));
+        constexpr std::size_t most = 400; // a robot that stands may ask for minutes
+        if (notes.list.size() > most) {
+            notes.list.erase(notes.list.begin(), notes.list.begin() + most / 2);
+        }
     }
 
     const Plan& plan;

@@ -158,6 +158,9 @@ void note_callers(const Scene& scene, const Plan& plan, TripResult& result, cons
         --from;
     }
     parting.asked = asked_ifs(scene, plan, options, from, std::max(parting.look, parting.left_way));
+    for (AskedIf& asked : parting.asked) {
+        asked.t_s = looks[std::min(asked.look, looks.size() - 1)].t_s;
+    }
     const auto before = [&](const AskedIf& asked) { return asked.look <= parting.look; };
     if (std::any_of(parting.asked.begin(), parting.asked.end(), before)) {
         std::erase_if(parting.asked, [&](const AskedIf& asked) { return !before(asked); });

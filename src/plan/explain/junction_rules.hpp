@@ -28,8 +28,7 @@ enum class JunctionRule : std::uint8_t {
 };
 
 /// By rule: those of habits that ask for nothing but the line sensors and what the plan remembers, and of which no
-/// errand asks for a marker; and items, in the
-/// numbers of Plan::rules().
+/// errand asks for a marker; and items, in the numbers of Plan::rules().
 std::vector<JunctionRule> junction_rules(const Plan& plan);
 
 /// Whether it may be for what the line sensors see that an item ended.
