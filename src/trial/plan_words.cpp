@@ -164,7 +164,7 @@ private:
                 other.params.empty() ? std::vector<std::string>{""} : std::vector<std::string>{"(left)", "(right)"};
             for (const std::string& value : values) {
                 add({fmt::format("line {}: {} becomes {}{}", line, plan_.part(span), other.name, value),
-                     plan_.with(span, other.name + value), CureKind::word, line, 0.0, 0, 1.0});
+                     plan_.with(span, other.name + value), CureKind::word, line, 0.0, 0, 1.0, true});
             }
         }
     }

@@ -91,6 +91,18 @@ TEST_CASE("vet: two sensors that both fit on the tape take it for the pad and ha
     CHECK(found(vetted(by_way, robot_with("7"), bay), "halts-on-line") == nullptr);
 }
 
+TEST_CASE("vet: a highest speed is told only where drives tried it, not for what a junction would bear") {
+    const std::string crossing =
+        "name = \"bare crossing\"\nsize_mm = [1500, 900]\n"
+        "line = { colour = \"#1B1B1B\", width_mm = 21 }\n[[tape]]\npath = \"M 90,450 H 1300\"\n"
+        "[[tape]]\npath = \"M 700,120 V 780\"\n[[start]]\nname = \"door\"\nat_mm = [130, 450]\n"
+        "heading_deg = 0\n";
+    CHECK(fact(vetted(docks, robot_with("17"), crossing), "highest speed for this course").empty());
+    std::string bent = crossing;
+    bent.replace(bent.find("H 1300"), 6, "H 1100 A 120,120 0 0 1 1220,570 V 800");
+    CHECK_FALSE(fact(vetted(docks, robot_with("17"), bent), "highest speed for this course").empty());
+}
+
 TEST_CASE("vet: who goes straight over a gap in a bend and meets a later piece of the line has missed it") {
     std::string gap = bay;
     gap.replace(gap.find("[[tape]]\npath = \"M 1200"), 8, "gaps_mm = [[470, 81]]\n[[tape]]");
