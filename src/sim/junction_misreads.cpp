@@ -9,10 +9,6 @@ namespace vast_turn {
 
 namespace {
 
-Vec2 array_at(const Scene& scene, const LookRecord& look) {
-    return from_robot(look.at, direction(static_cast<double>(look.heading_deg)), scene.array_middle());
-}
-
 /// Junctions under the array with no take of a rule that counts while they were, or shortly before or after.
 std::vector<UncountedPass> uncounted_passes(const Scene& scene, const Run& run, const std::vector<JunctionRule>& kinds,
                                             const std::vector<JunctionTake>& takes, std::size_t until) {

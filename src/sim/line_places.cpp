@@ -52,6 +52,10 @@ bool has_corner(const Stretch& line, double along_mm, double room_mm) {
 
 } // namespace
 
+Vec2 array_at(const Scene& scene, const LookRecord& look) {
+    return from_robot(look.at, direction(static_cast<double>(look.heading_deg)), scene.array_middle());
+}
+
 bool is_plain_line(const Scene& scene, StretchId line, Vec2 array) {
     const Stretch& stretch = scene.graph().stretch(line);
     const double room = room_of(scene, stretch);
@@ -98,10 +102,8 @@ LinePlace line_place(const Scene& scene, Vec2 array) {
     if (is_at_it && other < room - around_mm + close_mm) {
         return LinePlace::junction;
     }
-    if (const std::optional<std::size_t> plate = plate_under(scene, array)) {
-        const Marker& it = scene.course().markers[*plate];
-        const bool may_hide_junction = other < room + 0.5 * std::hypot(it.length_mm, it.across_mm);
-        return may_hide_junction ? LinePlace::other : LinePlace::plate;
+    if (plate_under(scene, array)) {
+        return LinePlace::plate;
     }
     return other > room && is_plain_line(scene, line, array) && !has_corner(stretch, along, room) ? LinePlace::plain
                                                                                                   : LinePlace::other;

@@ -1,5 +1,8 @@
 #include "trial/asked_ifs.hpp"
 
+#include <algorithm>
+
+#include "plan/check/checked.hpp"
 #include "plan/explain/explain_condition.hpp"
 #include "plan/explain/numbered_part.hpp"
 #include "vast_turn/plan/mind.hpp"
@@ -46,6 +49,14 @@ struct IfNotes : runtime::Follower {
 
 std::vector<AskedIf> asked_ifs(const Scene& scene, const Plan& plan, const RunOptions& options, std::size_t from,
                                std::size_t until) {
+    const std::vector<lang::LaidBlock>& blocks = plan.checked().blocks;
+    const bool has_ifs = std::any_of(blocks.begin(), blocks.end(), [](const lang::LaidBlock& block) {
+        return std::any_of(block.items.begin(), block.items.end(),
+                           [](const lang::LaidItem& item) { return item.kind == lang::LaidItem::Kind::branch; });
+    });
+    if (!has_ifs) {
+        return {};
+    }
     IfNotes notes(plan);
     notes.from = from;
     Mind mind(plan, options.numbers);

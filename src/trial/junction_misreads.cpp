@@ -6,7 +6,7 @@
 
 #include "sim/junction_misreads.hpp"
 #include "trial/edge_misreads.hpp"
-#include "trial/part_finder.hpp"
+#include "trial/interventions.hpp"
 
 namespace vast_turn {
 
@@ -56,19 +56,14 @@ std::vector<JunctionTake> takes_in(const Plan& plan, const std::vector<JunctionR
 }
 
 /// Tells a take as what decided, where it called what was in hand at the parting.
-void move_to(const Scene& scene, const Plan& plan, const Run& run, const JunctionTake& take, Parting& parting) {
-    const auto caller = std::find(parting.called_by.begin(), parting.called_by.end(), take.rule);
-    if (caller == parting.called_by.end() || take.look > parting.look) {
+void tell_as_decision(const Scene& scene, const Plan& plan, TripResult& result, const JunctionTake& take) {
+    std::vector<RuleId>& callers = result.parting->called_by;
+    const auto caller = std::find(callers.begin(), callers.end(), take.rule);
+    if (caller == callers.end() || take.look > result.parting->look) {
         return;
     }
-    const LookRecord& look = run.looks[take.look];
-    parting.called_by.erase(parting.called_by.begin(), caller + 1);
-    parting.look = take.look;
-    parting.t_s = look.t_s;
-    parting.at = look.at;
-    parting.rule = take.rule;
-    parting.pattern = {look.line_bits, static_cast<int>(scene.robot().sensors.size())};
-    parting.held_too = rivals_at(scene, plan, look);
+    callers.erase(callers.begin(), caller + 1);
+    tell_decision(scene, plan, result, {take.look, take.rule, no_rule, {}});
 }
 
 } // namespace
@@ -126,7 +121,7 @@ void tell_misreads(const Scene& scene, const Plan& plan, TripResult& result, con
         return take.look > last.look && take.look <= parting.look && take.rule != last.rule;
     });
     if (is_last && parting.otherwise.empty()) {
-        move_to(scene, plan, result.run, last, parting);
+        tell_as_decision(scene, plan, result, last);
     }
 }
 

@@ -9,7 +9,7 @@
 namespace vast_turn {
 
 /// Where rules of a run that are meant for junctions (they count, or acted at a junction in this run too) acted on a
-/// plain line, or twice at a junction, up to and without a look.
+/// plain line, over a plate, or twice at a junction, and junctions that it did not count, up to and without a look.
 JunctionTakes junction_takes(const Scene& scene, const Plan& plan, const FollowedRun& followed, std::size_t until);
 
 /// Adds to what is told of the parting what the run took for something else before it left its way, by time: of

@@ -4,8 +4,8 @@
 
 #include <fmt/format.h>
 
+#include "plan/explain/junction_rules.hpp"
 #include "vet/course_checker.hpp"
-#include "vet/rule_knowledge.hpp"
 
 namespace vast_turn::vetting {
 
@@ -184,10 +184,10 @@ void CourseChecker::halts(const Rehearsal& seen) {
 }
 
 void CourseChecker::junctions(const Rehearsal& seen) {
-    const RuleKnowledge rules(out_.plan());
+    const std::vector<JunctionRule> kinds = junction_rules(out_.plan());
     for (const auto& [key, misread] : seen.junctions) {
         const auto& [rule, kind] = key;
-        if (seen.at_junctions.count(rule) == 0 && rules.for_junctions[rule] == JunctionRule::errand) {
+        if (seen.at_junctions.count(rule) == 0 && kinds[rule] == JunctionRule::errand) {
             continue; // it may be meant for something else
         }
         const Node& node = graph().node(misread.first.junction);

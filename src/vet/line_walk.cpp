@@ -107,10 +107,6 @@ private:
 
 } // namespace
 
-Vec2 array_at(const Scene& scene, const LookRecord& look) {
-    return from_robot(look.at, direction(static_cast<double>(look.heading_deg)), scene.array_middle());
-}
-
 std::vector<LineSpot> walk_lines(const Scene& scene, const Run& run) {
     std::vector<LineSpot> spots;
     if (scene.graph().stretches.empty()) {

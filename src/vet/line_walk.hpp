@@ -5,6 +5,7 @@
 #include <limits>
 #include <vector>
 
+#include "sim/line_places.hpp"
 #include "vast_turn/sim/run.hpp"
 
 namespace vast_turn::vetting {
@@ -17,9 +18,6 @@ struct LineSpot {
     bool off = true;                                          ///< this line is nowhere under the array
     bool forward = true;                                      ///< the robot faces along the stretch, not against it
 };
-
-/// The middle of the array in a recorded look.
-Vec2 array_at(const Scene& scene, const LookRecord& look);
 
 /// One spot a look. Where lines are equally near it stays on the one that it was on. A gap counts as line.
 std::vector<LineSpot> walk_lines(const Scene& scene, const Run& run);

@@ -66,6 +66,16 @@ TEST_CASE("a failed trip tells the plain line that was taken for a junction") {
     CHECK(Taken(counter(by_all, 47)).result.passed);
 }
 
+TEST_CASE("a rule that took a plain line for a junction is told as deciding where it called what was in hand") {
+    const Taken taken(counter(by_side, 80));
+    REQUIRE(taken.result.parting);
+    const Parting& parting = *taken.result.parting;
+    CHECK(parting.otherwise.empty());
+    CHECK(taken.plan.rule(parting.rule).line == 5);
+    CHECK(parting.called_by.empty());
+    CHECK(has(taken.told(), fmt::format("amiss at {:.2f} s: plain line", parting.t_s)));
+}
+
 TEST_CASE("a failed trip tells the junction that was counted twice") {
     const std::vector<std::string> misread = Taken(counter(each_look, 9)).misread();
     REQUIRE_FALSE(misread.empty());

@@ -49,7 +49,7 @@ TEST_CASE("vet: an item before a turn that ends on the plate takes it for the ju
     REQUIRE(told.size() == 1);
     CHECK(told[0].find("it takes the teal plate for a junction, where it sees [###] at 6") == 0);
     CHECK(misreads(by_plate(72), with_plate(), robot_with_nose()).empty());
-    // A plate may hide the crossing over which it lies.
+    // A plate on a crossing leaves it one.
     const std::string hidden = std::string(aisles) + "[palette]\nteal = \"#17656B\"\n[[marker]]\ncolour = \"teal\"\n"
                                                      "at_mm = [640, 560]\nsize_mm = [70, 70]\n";
     CHECK(misreads(counter(by_all, 47), hidden, robot_with_nose()).empty());
