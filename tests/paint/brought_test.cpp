@@ -214,6 +214,20 @@ TEST_CASE("a small plate in coarse pixels, with hardly any tape beside it, bends
     }
 }
 
+TEST_CASE("a thin frame that coarse pixels tear bends no line that it crosses") {
+    for (const double turn : {4.0, 18.0, 26.0, 41.0}) {
+        CAPTURE(turn);
+        const RouteGraph graph = in_coarse_pixels(
+            fmt::format("<path d=\"M 120,160 L 730,457\" stroke=\"#1A1A1C\" stroke-width=\"33.6\"/><rect x=\"658\" "
+                        "y=\"382\" width=\"150\" height=\"150\" fill=\"none\" stroke=\"#1A1A1C\" "
+                        "stroke-width=\"1.7\" transform=\"rotate({} 730 457)\"/>",
+                        turn),
+            33.6, 2.0);
+        REQUIRE(graph.stretches.size() == 1);
+        CHECK(graph.stretches[0].tightest_mm > 600.0);
+    }
+}
+
 TEST_CASE("courses through drawing programs: what they save is read as what was drawn" *
           doctest::skip(fixtures::sanitized() || fixtures::rounds(1, 0, 0) == 0)) {
     const char* one = std::getenv("VTURN_WAY");

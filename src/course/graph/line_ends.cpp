@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <tuple>
+#include <utility>
 
 #include "course/graph/junction_fit.hpp"
 
@@ -111,13 +112,27 @@ private:
             const Vec2 along = 1.0 / std::max(1e-9, length(d)) * d;
             return {rough + way_to_rim(mask_, rough, along, 2.0 * line.shape.usual_width_mm) * along};
         }
-        const FittedArm arm = fit_arm(away, 0.05);
+        const FittedArm arm = arm_of(std::move(away));
         for (const KnotArc& arc : led_to.arcs) {
             if (!is_end && arc.line == number) {
                 return along_arc(knot, arc, arm);
             }
         }
         return is_end ? to_rim(arm, line.shape.usual_width_mm) : arc_to(arm, knot);
+    }
+
+    /// How the line comes out: over less of it where it has a bend on the way, since one parabola over an arc and a
+    /// straight lies beside both.
+    static FittedArm arm_of(std::vector<Vec2> away) {
+        constexpr double straight_mm = 0.05;
+        constexpr double beside_mm = 0.15;
+        constexpr std::size_t fewest = 9;
+        FittedArm arm = fit_arm(away, straight_mm);
+        while (arm.off_mm > beside_mm && away.size() > fewest) {
+            away.resize(std::max(fewest, 3 * away.size() / 4));
+            arm = fit_arm(away, straight_mm);
+        }
+        return arm;
     }
 
     /// Goes on from an arm in the middle of the line to where the line ends; the first point is the end.

@@ -6,6 +6,7 @@
 
 #include "course/floor/cell_runs.hpp"
 #include "course/graph/dark_areas.hpp"
+#include "course/graph/equal_box.hpp"
 #include "course/graph/pads.hpp"
 #include "course/graph/thick_part.hpp"
 #include "course/graph/width_histogram.hpp"
@@ -20,6 +21,7 @@ struct Shape {
     double depth_sum_mm = 0.0; ///< over its cells
     double deepest_mm = 0.0;
     PointBox box;
+    Moments moments;
     double width_mm = 0.0;
     bool taken_in = false; ///< the course says that it is line
 
@@ -44,6 +46,7 @@ std::vector<Shape> measured(const CellRuns& found, const LineMask& mask, const s
         shape.taken_in = shape.taken_in || touches(mask, run, taken_in);
         for (int column = run.from; column < run.behind; ++column) {
             const double depth = (deep[mask.index(column, run.row)] / 3.0 - 0.5) * cell;
+            shape.moments.add(column, run.row);
             shape.depth_sum_mm += depth;
             shape.deepest_mm = std::max(shape.deepest_mm, depth);
         }
@@ -62,19 +65,74 @@ constexpr double wider = 1.6;
 
 bool fits(double width, double wanted) { return width > narrower * wanted && width < wider * wanted; }
 
+/// Whether a short shape is about as wide all over as where it is widest: the head of an arrow that has the line's
+/// width makes no line of its thin shaft. Nor is a head by itself one, nor one with a short shaft: a triangle has 0.75
+/// of the area that a strip of its moments has, however it stands, a round dot 1.1.
+bool is_even(const Shape& shape, double cell_mm) {
+    const double widest = 2.0 * shape.deepest_mm;
+    const double strip_mm = shape.area_mm2 / widest; // as long as a strip so wide would be
+    constexpr double part = 0.7;
+    const double long_mm = length(shape.box.size()) - widest; // of a strip at any angle, or less
+    if (strip_mm <= part * long_mm) {
+        return false;
+    }
+    constexpr double so_short = 2.5; // what is longer may be bent, which takes from its area too
+    if (strip_mm > so_short * widest) {
+        return true;
+    }
+    const EqualBox box = equal_box(shape.moments, cell_mm);
+    const double filled = shape.area_mm2 / (box.length_mm * box.across_mm);
+    const double tapers = shape.width_mm / (widest * (1.0 - widest / (3.0 * strip_mm))); // of a strip it is 1
+    constexpr double hardly_filled = 0.89;
+    constexpr double less_filled = 0.94;
+    constexpr double clearly_tapers = 0.85;
+    return filled > less_filled || (filled > hardly_filled && tapers > clearly_tapers);
+}
+
 /// Whether it is short, but one of several of a size.
 bool is_dash(const Shape& shape, const std::vector<Shape>& shapes) {
     constexpr double least_long = 1.2;
     constexpr double alike = 0.08;
     constexpr std::size_t many = 4;
     constexpr std::size_t most = 2000; // of noise there are millions
-    if (shapes.size() > most || !shape.is_longer_than(least_long)) {
+    constexpr double straight = 0.7;   // letters of a word are alike too, but curled up
+    if (shapes.size() > most || !shape.is_longer_than(least_long) ||
+        length(shape.box.size()) < straight * shape.area_mm2 / shape.width_mm) {
         return false;
     }
     return static_cast<std::size_t>(std::count_if(shapes.begin(), shapes.end(), [&](const Shape& other) {
                return std::abs(other.area_mm2 - shape.area_mm2) < alike * shape.area_mm2 &&
                       std::abs(other.width_mm - shape.width_mm) < alike * shape.width_mm;
            })) >= many;
+}
+
+/// Whether it tells how wide lines are.
+bool counts(const Shape& shape, const std::vector<Shape>& shapes) {
+    constexpr double least_long = 6.0;
+    return shape.is_longer_than(least_long) || is_dash(shape, shapes);
+}
+
+/// The width of most, and others that have much area beside it: of what reaches as far as a fifth of the farthest line,
+/// since large letters are long for their strokes, but not on the floor.
+void add_further_widths(const std::vector<Shape>& shapes, const WidthHistogram& all, std::size_t best,
+                        std::vector<double>& widths) {
+    double farthest = 0.0;
+    for (const Shape& shape : shapes) {
+        farthest = std::max(farthest, fits(shape.width_mm, all.width_mm(best)) ? shape.box.longer_side() : 0.0);
+    }
+    WidthHistogram area;
+    for (const Shape& shape : shapes) {
+        constexpr double of_farthest = 0.2;
+        if (counts(shape, shapes) && (shape.box.longer_side() > of_farthest * farthest || is_dash(shape, shapes))) {
+            area.add(shape.width_mm, shape.area_mm2);
+        }
+    }
+    constexpr double second = 0.25;
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        if (i == best || (all.at(i) > 0.0 && area.round(i) > second * all.round(best) && area.at(i) > 0.0)) {
+            widths.push_back(all.width_mm(i));
+        }
+    }
 }
 
 /// The widths that lines have.
@@ -91,8 +149,7 @@ std::vector<double> widths_of_lines(const Course& course, const std::vector<Shap
     }
     WidthHistogram area; // of long shapes by their width
     for (const Shape& shape : shapes) {
-        constexpr double least_long = 6.0;
-        if (shape.is_longer_than(least_long) || is_dash(shape, shapes)) {
+        if (counts(shape, shapes)) {
             area.add(shape.width_mm, shape.area_mm2);
         }
     }
@@ -102,12 +159,7 @@ std::vector<double> widths_of_lines(const Course& course, const std::vector<Shap
     if (area.round(best) <= 0.0) {
         return {}; // nothing is long: whatever there is may be line
     }
-    constexpr double second = 0.25;
-    for (std::size_t i = 0; i < area.size(); ++i) {
-        if (i == best || (area.round(i) > second * area.round(best) && area.at(i) > 0.0)) {
-            widths.push_back(area.width_mm(i));
-        }
-    }
+    add_further_widths(shapes, area, best, widths);
     return widths;
 }
 
@@ -198,7 +250,8 @@ std::vector<NotLine> take_out_what_is_no_line(LineMask& mask, std::vector<std::u
         constexpr double is_long = 6.0; // what is short has the width of a line all over
         const bool line = std::any_of(widths.begin(), widths.end(), [&](double wanted) {
             return fits(shape.width_mm, wanted) &&
-                   (shape.is_longer_than(is_long) || 2.0 * shape.deepest_mm < 1.35 * wanted);
+                   (shape.is_longer_than(is_long) ||
+                    (2.0 * shape.deepest_mm < 1.35 * wanted && is_even(shape, mask.cell_mm)));
         });
         if (!line && !shape.taken_in) {
             is_line[i] = 0;

@@ -57,7 +57,8 @@ public:
             constexpr double alone = 6.0; // and than one that stands alone
             const auto bent = static_cast<std::size_t>(
                 std::count_if(group.begin(), group.end(), [&](std::size_t i) { return figures_[i].is_bent; }));
-            const bool is_word = group.size() > 1 && 2 * bent >= group.size();
+            const bool is_word =
+                (group.size() > 1 || stands_by_lettering(figures_[group[0]])) && 2 * bent >= group.size();
             const bool is_letter = bent == 1 && group.size() == 1 && may_stand_alone(figures_[group[0]]) &&
                                    figures_[group[0]].length_mm * alone < longest;
             if (is_word || is_letter) {
@@ -65,6 +66,13 @@ public:
             }
         }
         return groups;
+    }
+
+    /// Whether letters stand with more of their kind, so that some of their ends face others by chance.
+    bool stands_in_word(const std::vector<std::size_t>& group) const {
+        constexpr std::size_t word = 3;
+        return group.size() >= word ||
+               std::any_of(group.begin(), group.end(), [&](std::size_t i) { return stands_by_lettering(figures_[i]); });
     }
 
     const Figure& operator[](std::size_t i) const { return figures_[i]; }
@@ -128,14 +136,31 @@ private:
         }
     }
 
+    static bool stand_within(const PointBox& a, const PointBox& b, double room) {
+        return a.low.x - b.high.x < room && b.low.x - a.high.x < room && a.low.y - b.high.y < room &&
+               b.low.y - a.high.y < room;
+    }
+
     /// Letters of a word stand nearer to one another than they are large, and are about as large.
     static bool are_near(const Figure& a, const Figure& b) {
         constexpr double alike = 4.0; // a full stop is not looked at, an i beside an m is
         const double larger = std::max(a.box.longer_side(), b.box.longer_side());
         const double smaller = std::min(a.box.longer_side(), b.box.longer_side());
         const double room = 0.5 * larger + 0.5 * (a.width_mm + b.width_mm);
-        return larger < alike * smaller && a.box.low.x - b.box.high.x < room && b.box.low.x - a.box.high.x < room &&
-               a.box.low.y - b.box.high.y < room && b.box.low.y - a.box.high.y < room;
+        return larger < alike * smaller && stand_within(a.box, b.box, room);
+    }
+
+    /// Whether other letters of its word have been told by their thinner strokes.
+    bool stands_by_lettering(const Figure& figure) const {
+        return std::any_of(net_.not_lines.begin(), net_.not_lines.end(), [&](const NotLine& it) {
+            const Vec2 half = 0.5 * it.size_mm;
+            const PointBox word{it.at - half, it.at + half};
+            const double high = std::min(it.size_mm.x, it.size_mm.y);
+            const double letter = figure.box.longer_side();
+            constexpr double alike = 2.0;
+            return it.kind == NotLineKind::lettering && letter < alike * high && high < alike * letter &&
+                   stand_within(word, figure.box, 0.5 * letter + 0.5 * figure.width_mm);
+        });
     }
 
     std::vector<std::vector<std::size_t>> grouped(const std::vector<std::size_t>& small) const {
@@ -187,7 +212,7 @@ void take_out_letters(LineNet& net, const LineMask& mask, const Course& course, 
         }
         constexpr double facing = 0.3; // of the ends of a word face others by chance
         const double bridged_ends = static_cast<double>(ends - open);
-        if (bridged_ends > (group.size() > 2 ? facing * static_cast<double>(ends) : 0.0)) {
+        if (bridged_ends > (finder.stands_in_word(group) ? facing * static_cast<double>(ends) : 0.0)) {
             continue;
         }
         NotLine word = told(finder[group.front()]);

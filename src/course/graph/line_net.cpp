@@ -116,6 +116,12 @@ private:
                 net_.crossings.push_back(knots_[static_cast<std::size_t>(line.to)].at);
             }
         }
+        // A stroke that pixels tear hangs on the line in stubs, which went as spurs.
+        for (std::size_t knot = 0; knot < graph.knots.size(); ++knot) {
+            if (graph.knots[knot].corner && graph.degree(static_cast<int>(knot)) == 2) {
+                net_.crossings.push_back(graph.knots[knot].at);
+            }
+        }
         take_lone_pieces(net_, mask_, graph);
         take_off_holes();
     }

@@ -1,0 +1,118 @@
+/// What stands beside lines and is none: arrows, titles; and bends that begin right behind a fork.
+
+#include <algorithm>
+#include <string>
+#include <vector>
+
+#include <doctest/doctest.h>
+#include <fmt/format.h>
+
+#include "support/drawn_course.hpp"
+#include "vast_turn/base/geometry.hpp"
+#include "vast_turn/course/graph/route_graph.hpp"
+
+using namespace vast_turn;
+using fixtures::DrawnCourse;
+
+namespace {
+
+/// Of a board of 1,100 x 620 mm.
+RouteGraph graph_of(const std::string& drawn) {
+    const DrawnCourse d;
+    return find_route_graph(d.svg("width=\"1100mm\" height=\"620mm\" viewBox=\"0 0 1100 620\"",
+                                  "<rect width=\"1100\" height=\"620\" fill=\"#F2EFE6\"/>" + drawn));
+}
+
+std::string line(double width_mm) {
+    return fmt::format("<path d=\"M110,480 H700 A140,140 0 0 0 840,340 V90\" fill=\"none\" stroke=\"#161514\" "
+                       "stroke-width=\"{}\"/>",
+                       width_mm);
+}
+
+/// From its tail to its tip; the head is as wide as long.
+std::string arrow(Vec2 tail, double heading_deg, double shaft_mm, double shaft_wide_mm, double head_mm) {
+    const double half = 0.5 * head_mm;
+    return fmt::format("<g transform=\"translate({},{}) rotate({})\"><path d=\"M0,0 H{}\" stroke=\"#161514\" "
+                       "stroke-width=\"{}\"/><path d=\"M{},{} L{},0 L{},{} Z\" fill=\"#161514\"/></g>",
+                       tail.x, tail.y, heading_deg, shaft_mm, shaft_wide_mm, shaft_mm, -half, shaft_mm + head_mm,
+                       shaft_mm, half);
+}
+
+bool tells_small_thing(const RouteGraph& graph, Vec2 at) {
+    return std::any_of(graph.not_lines.begin(), graph.not_lines.end(), [&](const NotLine& it) {
+        return (it.kind == NotLineKind::lettering || it.kind == NotLineKind::speck) && length(it.at - at) < 30.0;
+    });
+}
+
+} // namespace
+
+TEST_CASE("an arrow beside a line is none, with a long shaft, a short one or none, however it points") {
+    struct Drawn {
+        double line_mm;
+        double shaft_mm;
+        double shaft_wide_mm;
+        double head_mm;
+    };
+    for (const Drawn& drawn :
+         {Drawn{9.7, 9.0, 5.0, 18.0}, {11.5, 0.0, 1.0, 19.0}, {15.0, 16.0, 6.0, 21.0}, {12.5, 36.0, 4.6, 18.0}}) {
+        for (const double heading : {0.0, 23.0, 71.0, 180.0, 229.0}) {
+            CAPTURE(drawn.line_mm);
+            CAPTURE(heading);
+            const RouteGraph graph = graph_of(line(drawn.line_mm) + arrow({420.0, 330.0}, heading, drawn.shaft_mm,
+                                                                          drawn.shaft_wide_mm, drawn.head_mm));
+            CHECK(graph.stretches.size() == 1);
+            CHECK(tells_small_thing(graph, {420.0, 330.0}));
+        }
+    }
+}
+
+TEST_CASE("a short dash of the line's width that stands alone stays line, however it lies") {
+    for (const double heading : {0.0, 17.0, 45.0, 90.0, 148.0}) {
+        CAPTURE(heading);
+        CHECK(graph_of(line(16.0) + fmt::format("<rect x=\"-16\" y=\"-8\" width=\"32\" height=\"16\" fill=\"#161514\" "
+                                                "transform=\"translate(420,300) rotate({})\"/>",
+                                                heading))
+                  .stretches.size() == 2);
+    }
+}
+
+TEST_CASE("a title in heavy letters, more than a quarter of the line, makes no line of a thin arrow") {
+    // Strokes 7.5 mm wide beside a line of 13 mm.
+    std::string title = "<g fill=\"none\" stroke=\"#161514\" stroke-width=\"7.5\">";
+    for (const double x : {130.0, 330.0}) {
+        title += fmt::format("<g transform=\"translate({},0)\"><path d=\"M0,200 v-62 h40 v34 h-40\"/><path d=\"M60,200 "
+                             "v-62 h38 M60,168 h30 M60,196 h38\"/><path d=\"M118,200 v-62 l40,62 v-62\"/></g>",
+                             x);
+    }
+    title += "</g>";
+    const RouteGraph graph =
+        graph_of("<path d=\"M110,480 H560 V300\" fill=\"none\" stroke=\"#161514\" stroke-width=\"13\"/>" + title +
+                 arrow({700.0, 400.0}, 17.0, 36.0, 4.6, 18.0));
+    REQUIRE(graph.stretches.size() == 1);
+    CHECK(graph.stretches[0].width_mm == doctest::Approx(13.0).epsilon(0.03));
+}
+
+TEST_CASE("a bend that begins right behind a fork is as tight as it is, and no corner is made up") {
+    struct Arm {
+        double width_mm;
+        double radius_mm;
+        double behind_mm; ///< the fork's middle
+        double turn_deg;
+    };
+    for (const Arm& arm : {Arm{35.7, 50.0, 16.0, 61.0}, {33.0, 44.0, 26.0, 43.0}, {27.0, 60.0, 19.0, 74.0}}) {
+        CAPTURE(arm.radius_mm);
+        const double turn = to_radians(arm.turn_deg);
+        const Vec2 bent{arm.radius_mm * (1.0 - std::cos(turn)), arm.radius_mm * std::sin(turn)};
+        const RouteGraph graph = graph_of(fmt::format(
+            "<path d=\"M110,210 H960 M530,210 v{} a{},{} 0 0 0 {},{} l{},{}\" fill=\"none\" stroke=\"#161514\" "
+            "stroke-width=\"{}\"/>",
+            arm.behind_mm, arm.radius_mm, arm.radius_mm, bent.x, bent.y, 150.0 * std::sin(turn), 150.0 * std::cos(turn),
+            arm.width_mm));
+        REQUIRE(graph.stretches.size() == 3);
+        double tightest = 1e9;
+        for (const Stretch& stretch : graph.stretches) {
+            tightest = std::min(tightest, stretch.tightest_mm);
+        }
+        CHECK(tightest == doctest::Approx(arm.radius_mm).epsilon(0.15));
+    }
+}
