@@ -116,3 +116,41 @@ TEST_CASE("a bend that begins right behind a fork is as tight as it is, and no c
         CHECK(tightest == doctest::Approx(arm.radius_mm).epsilon(0.15));
     }
 }
+
+TEST_CASE("a thin frame round an end leaves the bend that it crosses as it is, and the fork beside it in its place") {
+    for (const double stroke : {1.6, 2.7}) {
+        for (const double top : {418.0, 430.0, 437.0, 444.0}) {
+            CAPTURE(stroke);
+            CAPTURE(top);
+            // A bend of 60 mm through 87 degrees, cut off 30 mm behind it.
+            const RouteGraph graph = graph_of(fmt::format(
+                "<path d=\"M120,350 L400,385 a60,60 0 0 1 52.4,63.8 l-3.2,30\" fill=\"none\" stroke=\"#161514\" "
+                "stroke-width=\"31\"/><rect x=\"310\" y=\"{}\" width=\"180\" height=\"140\" fill=\"none\" "
+                "stroke=\"#161514\" stroke-width=\"{}\"/>",
+                top, stroke));
+            REQUIRE(graph.stretches.size() == 1);
+            CHECK(graph.stretches[0].tightest_mm == doctest::Approx(60.0).epsilon(0.12));
+        }
+    }
+}
+
+TEST_CASE("a thin frame that crosses an arm of a fork leaves the fork where it is") {
+    for (const double left : {492.0, 499.0, 505.0}) {
+        CAPTURE(left);
+        const RouteGraph graph = graph_of(fmt::format(
+            "<path d=\"M120,310 H458 a74,74 0 0 0 70.4,-51.1 l37.1,-114.1 M458,310 a74,74 0 0 1 42.4,13.4 l139,97\" "
+            "fill=\"none\" stroke=\"#161514\" stroke-width=\"37\"/><rect x=\"{}\" y=\"322\" width=\"190\" "
+            "height=\"150\" fill=\"none\" stroke=\"#161514\" stroke-width=\"1.5\"/>",
+            left));
+        REQUIRE(graph.stretches.size() == 3);
+        double tightest = 1e9;
+        for (const Stretch& stretch : graph.stretches) {
+            tightest = std::min(tightest, stretch.tightest_mm);
+        }
+        CHECK(tightest == doctest::Approx(74.0).epsilon(0.12));
+        const auto fork = std::find_if(graph.nodes.begin(), graph.nodes.end(),
+                                       [](const Node& node) { return node.kind == NodeKind::fork; });
+        REQUIRE(fork != graph.nodes.end());
+        CHECK(length(fork->at - Vec2{458.0, 310.0}) < 5.0);
+    }
+}

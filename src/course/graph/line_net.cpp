@@ -5,22 +5,18 @@
 #include <iterator>
 #include <tuple>
 
-#include <fmt/format.h>
-
 #include "course/graph/corner_split.hpp"
 #include "course/graph/dark_areas.hpp"
 #include "course/graph/fillet_fork.hpp"
+#include "course/graph/first_lines.hpp"
 #include "course/graph/junction_fit.hpp"
 #include "course/graph/line_ends.hpp"
 #include "course/graph/line_join.hpp"
 #include "course/graph/line_judge.hpp"
 #include "course/graph/line_letters.hpp"
 #include "course/graph/one_rim.hpp"
-#include "course/graph/short_pieces.hpp"
 #include "course/graph/side_arm.hpp"
 #include "course/graph/tangent_fork.hpp"
-#include "course/graph/thin_lines.hpp"
-#include "vast_turn/base/problem.hpp"
 
 namespace vast_turn {
 
@@ -38,9 +34,10 @@ public:
         } else {
             net_.not_lines = take_off_pads(mask_, deep, course_);
         }
-        take_lines(trace(mask_, thinned(mask_, std::move(deep))));
-        if (!course_.drawing.empty()) {
-            take_out_thin_lines(net_, course_.line_widths_mm);
+        take_first_lines(net_, course_, mask_, trace(mask_, thinned(mask_, std::move(deep))));
+        take_off_holes();
+        if (!net_.crossings.empty()) {
+            pass_by_all_blots();
         }
         split_at_corners(net_);
         merge_near_knots();
@@ -83,48 +80,6 @@ private:
     }
 
     std::vector<Tip> tips(int knot) const { return net_.tips(knot); }
-
-    void take_lines(const SkeletonGraph& graph) {
-        constexpr std::size_t most = 100'000; // and the search for pairs of them takes no longer than seconds
-        const auto lines = std::count_if(graph.branches.begin(), graph.branches.end(),
-                                         [](const Branch& branch) { return !branch.gone; });
-        if (static_cast<std::size_t>(lines) > most) {
-            throw InputError(course_.file, fmt::format("the floor shows {} pieces of line: that is noise", lines),
-                             "smooth the picture, or give the colours of floor and line");
-        }
-        knots_ = graph.knots;
-        net_.ends = EndIndex(knots_.size(), lines_);
-        for (const Branch& branch : graph.branches) {
-            if (branch.gone || branch.points.size() < 2) {
-                continue;
-            }
-            Line line{branch.from, branch.to, measured(mask_, branch.points, branch.from < 0), {}, false};
-            const bool alone = line.ring() || (graph.degree(line.from) == 1 && graph.degree(line.to) == 1);
-            if (alone && !line.ring() && line.from != line.to) {
-                take_whole_piece(net_, mask_, line);
-            }
-            const bool dot_like = alone && length_of(line.shape.middle) < 6.0;
-            if (line.shape.usual_width_mm >= dirt_mm && !dot_like) {
-                for (const int knot : {line.from, line.to}) {
-                    if (knot >= 0) {
-                        net_.ends.add(knot, lines_.size());
-                    }
-                }
-                lines_.push_back(std::move(line));
-            } else if (!line.ring()) {
-                net_.crossings.push_back(knots_[static_cast<std::size_t>(line.from)].at);
-                net_.crossings.push_back(knots_[static_cast<std::size_t>(line.to)].at);
-            }
-        }
-        // A stroke that pixels tear hangs on the line in stubs, which went as spurs.
-        for (std::size_t knot = 0; knot < graph.knots.size(); ++knot) {
-            if (graph.knots[knot].corner && graph.degree(static_cast<int>(knot)) == 2) {
-                net_.crossings.push_back(graph.knots[knot].at);
-            }
-        }
-        take_lone_pieces(net_, mask_, graph);
-        take_off_holes();
-    }
 
     /// Those that tell enough of how they come to a knot.
     std::vector<ForkArm> fork_arms(int knot, std::size_t without) const {

@@ -123,11 +123,20 @@ private:
             }
             std::size_t from = i;
             std::size_t to = i;
-            while (from > 0 && goes_on(from - 1, i)) {
-                --from;
+            // What hangs on both sides seldom hangs right opposite. Points between count as sound when what is spread
+            // from both leaves any.
+            constexpr std::size_t apart = 2 * spread + 1;
+            for (std::size_t k = 1; k <= apart && k <= from; ++k) {
+                if (goes_on(from - k, i)) {
+                    from -= k;
+                    k = 0;
+                }
             }
-            while (to + 1 < n && goes_on(to + 1, i)) {
-                ++to;
+            for (std::size_t k = 1; k <= apart && to + k < n; ++k) {
+                if (goes_on(to + k, i)) {
+                    to += k;
+                    k = 0;
+                }
             }
             if (from >= begin && to + end < n && to - from < longest) {
                 any = mend(from - spread, to + spread) || any;
@@ -166,6 +175,10 @@ private:
         double at_ends = 0.0; ///< largest of the first and the last
     };
 
+    static Vec2 turned(Vec2 v, double rad) {
+        return {v.x * std::cos(rad) - v.y * std::sin(rad), v.x * std::sin(rad) + v.y * std::cos(rad)};
+    }
+
     /// Hermite's curve by which the line goes on from before some points to behind them, at each of them.
     std::vector<Vec2> curve_over(std::size_t from, std::size_t to) const {
         const Vec2 a = shape_.middle[from - 1];
@@ -175,8 +188,16 @@ private:
             const Vec2 d = shape_.middle[last] - shape_.middle[first];
             return chord / std::max(1e-9, length(d)) * d;
         };
-        const Vec2 da = heading(from - lead, from - 1);
-        const Vec2 db = heading(to + 1, to + lead);
+        Vec2 da = heading(from - lead, from - 1);
+        Vec2 db = heading(to + 1, to + lead);
+        // What leads there is a chord: in a bend the line has turned on by half of it where the curve begins.
+        const double turn = std::atan2(cross(da, db), dot(da, db));
+        const double part = 0.5 * (lead - 1.0) / static_cast<double>(to - from + lead + 1);
+        // So long that the curve over an arc is one, nearly (4 r tan(a / 4) for an angle a).
+        const double arc = (1.0 - 2.0 * part) * turn;
+        const double reach = std::abs(arc) > 0.01 ? 2.0 * std::tan(0.25 * arc) / std::sin(0.5 * arc) : 1.0;
+        da = reach * turned(da, part * turn);
+        db = reach * turned(db, -part * turn);
         std::vector<Vec2> curve;
         for (std::size_t i = from; i <= to; ++i) {
             const double t = static_cast<double>(i - from + 1) / static_cast<double>(to - from + 2);
@@ -225,13 +246,12 @@ private:
     /// Something lies on both sides, as a thin stroke that crosses the line: over a short way it goes on by the curve.
     bool cross_over(std::size_t from, std::size_t to) {
         const auto short_way = static_cast<std::size_t>(0.5 * half_ + 8.0); // points: half a width, and what spreads
-        constexpr double straight_on = 0.94;                                // cosine of 20 degrees
-        return to - from < short_way && turn_over(from, to) >= straight_on && go_on_over(from, to);
+        return to - from < short_way && go_on_over(from, to);
     }
 
     /// Puts points on the curve, unless it leads away from them.
     bool go_on_over(std::size_t from, std::size_t to) {
-        constexpr double bends = 0.77; // cosine of 40 degrees: over more a cubic is no arc
+        constexpr double bends = 0.5; // cosine of 60 degrees: over more it may be a corner
         if (turn_over(from, to) < bends) {
             return false;
         }

@@ -10,7 +10,7 @@
 
 namespace vast_turn {
 
-void take_out_thin_lines(LineNet& net, const std::vector<double>& line_widths_mm) {
+std::vector<std::size_t> take_out_thin_lines(LineNet& net, const std::vector<double>& line_widths_mm) {
     std::vector<std::pair<double, double>> widths; // and lengths
     double whole_mm = 0.0;
     for (const Line& line : net.lines) {
@@ -34,13 +34,16 @@ void take_out_thin_lines(LineNet& net, const std::vector<double>& line_widths_mm
         thin_mm += width < thin * usual_mm ? length : 0.0;
     }
     if (!given && thin_mm > little * whole_mm) {
-        return;
+        return {};
     }
-    for (Line& line : net.lines) {
+    std::vector<std::size_t> taken;
+    for (std::size_t i = 0; i < net.lines.size(); ++i) {
+        Line& line = net.lines[i];
         if (line.gone || line.shape.usual_width_mm >= thin * usual_mm) {
             continue;
         }
         line.gone = true;
+        taken.push_back(i);
         for (const int knot : {line.from, line.to}) {
             if (knot >= 0) {
                 net.crossings.push_back(net.knots[static_cast<std::size_t>(knot)].at);
@@ -52,6 +55,7 @@ void take_out_thin_lines(LineNet& net, const std::vector<double>& line_widths_mm
         }
         net.not_lines.push_back(not_line(NotLineKind::thin_line, box));
     }
+    return taken;
 }
 
 } // namespace vast_turn
