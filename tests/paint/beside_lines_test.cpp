@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 
 #include "support/drawn_course.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/base/geometry.hpp"
 #include "vast_turn/course/graph/route_graph.hpp"
 
@@ -55,25 +56,32 @@ TEST_CASE("an arrow beside a line is none, with a long shaft, a short one or non
     };
     for (const Drawn& drawn :
          {Drawn{9.7, 9.0, 5.0, 18.0}, {11.5, 0.0, 1.0, 19.0}, {15.0, 16.0, 6.0, 21.0}, {12.5, 36.0, 4.6, 18.0}}) {
+        CAPTURE(drawn.line_mm);
+        std::string arrows;
+        std::vector<Vec2> tails;
         for (const double heading : {0.0, 23.0, 71.0, 180.0, 229.0}) {
-            CAPTURE(drawn.line_mm);
-            CAPTURE(heading);
-            const RouteGraph graph = graph_of(line(drawn.line_mm) + arrow({420.0, 330.0}, heading, drawn.shaft_mm,
-                                                                          drawn.shaft_wide_mm, drawn.head_mm));
-            CHECK(graph.stretches.size() == 1);
-            CHECK(tells_small_thing(graph, {420.0, 330.0}));
+            tails.push_back({190.0 + 118.0 * static_cast<double>(tails.size()), 300.0});
+            arrows += arrow(tails.back(), heading, drawn.shaft_mm, drawn.shaft_wide_mm, drawn.head_mm);
+        }
+        const RouteGraph graph = graph_of(line(drawn.line_mm) + arrows);
+        CHECK(graph.stretches.size() == 1);
+        for (const Vec2 tail : tails) {
+            CAPTURE(tail.x);
+            CHECK(tells_small_thing(graph, tail));
         }
     }
 }
 
 TEST_CASE("a short dash of the line's width that stands alone stays line, however it lies") {
-    for (const double heading : {0.0, 17.0, 45.0, 90.0, 148.0}) {
-        CAPTURE(heading);
-        CHECK(graph_of(line(16.0) + fmt::format("<rect x=\"-16\" y=\"-8\" width=\"32\" height=\"16\" fill=\"#161514\" "
-                                                "transform=\"translate(420,300) rotate({})\"/>",
-                                                heading))
-                  .stretches.size() == 2);
+    std::string dashes;
+    double x = 190.0;
+    for (const double heading : {0.0, 90.0, 17.0, 148.0, 62.0}) {
+        dashes += fmt::format("<rect x=\"-{0}\" y=\"-8\" width=\"{1}\" height=\"16\" fill=\"#161514\" "
+                              "transform=\"translate({2},160) rotate({3})\"/>",
+                              0.07 * x, 0.14 * x, x, heading); // none as long as another, none in line
+        x += 130.0;
     }
+    CHECK(graph_of(line(16.0) + dashes).stretches.size() == 6);
 }
 
 TEST_CASE("a title in heavy letters, more than a quarter of the line, makes no line of a thin arrow") {
@@ -118,7 +126,7 @@ TEST_CASE("a bend that begins right behind a fork is as tight as it is, and no c
 }
 
 TEST_CASE("a thin frame round an end leaves the bend that it crosses as it is, and the fork beside it in its place") {
-    for (const double stroke : {1.6, 2.7}) {
+    for (const double stroke : fixtures::sanitized() ? std::vector{1.6} : std::vector{1.6, 2.7}) {
         for (const double top : {418.0, 430.0, 437.0, 444.0}) {
             CAPTURE(stroke);
             CAPTURE(top);

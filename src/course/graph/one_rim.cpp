@@ -175,10 +175,6 @@ private:
         double at_ends = 0.0; ///< largest of the first and the last
     };
 
-    static Vec2 turned(Vec2 v, double rad) {
-        return {v.x * std::cos(rad) - v.y * std::sin(rad), v.x * std::sin(rad) + v.y * std::cos(rad)};
-    }
-
     /// Hermite's curve by which the line goes on from before some points to behind them, at each of them.
     std::vector<Vec2> curve_over(std::size_t from, std::size_t to) const {
         const Vec2 a = shape_.middle[from - 1];
@@ -196,8 +192,9 @@ private:
         // So long that the curve over an arc is one, nearly (4 r tan(a / 4) for an angle a).
         const double arc = (1.0 - 2.0 * part) * turn;
         const double reach = std::abs(arc) > 0.01 ? 2.0 * std::tan(0.25 * arc) / std::sin(0.5 * arc) : 1.0;
-        da = reach * turned(da, part * turn);
-        db = reach * turned(db, -part * turn);
+        const double on = part * turn;
+        da = reach * turned(da, -std::sin(on), std::cos(on));
+        db = reach * turned(db, std::sin(on), std::cos(on));
         std::vector<Vec2> curve;
         for (std::size_t i = from; i <= to; ++i) {
             const double t = static_cast<double>(i - from + 1) / static_cast<double>(to - from + 2);
