@@ -125,7 +125,7 @@ TEST_CASE("a bend that begins right behind a fork is as tight as it is, and no c
     }
 }
 
-TEST_CASE("a thin frame round an end leaves the bend that it crosses as it is, and the fork beside it in its place") {
+TEST_CASE("a thin frame round an end leaves the bend that it crosses as it is") {
     for (const double stroke : fixtures::sanitized() ? std::vector{1.6} : std::vector{1.6, 2.7}) {
         for (const double top : {418.0, 430.0, 437.0, 444.0}) {
             CAPTURE(stroke);
