@@ -57,9 +57,10 @@ public:
     }
 
 private:
-    /// What was measured of a branch as long as it was then.
+    /// What was measured of a branch as long as it was then, from the same end.
     struct Measured {
         std::size_t points = 0;
+        int from = -1;
         LineShape shape;
     };
 
@@ -79,8 +80,8 @@ private:
     void take_branch(std::size_t number) {
         const Branch& branch = graph_.branches[number];
         Measured& measured_so = shapes_[number];
-        if (measured_so.points != branch.points.size()) {
-            measured_so = {branch.points.size(), measured(mask_, branch.points, branch.from < 0)};
+        if (measured_so.points != branch.points.size() || measured_so.from != branch.from) {
+            measured_so = {branch.points.size(), branch.from, measured(mask_, branch.points, branch.from < 0)};
         }
         Line line{branch.from, branch.to, measured_so.shape, {}, false};
         const bool alone = line.ring() || (graph_.degree(line.from) == 1 && graph_.degree(line.to) == 1);

@@ -106,10 +106,10 @@ bool is_dash(const Shape& shape, const std::vector<Shape>& shapes) {
            })) >= many;
 }
 
-/// Whether it tells how wide lines are.
-bool counts(const Shape& shape, const std::vector<Shape>& shapes) {
+/// Whether it tells how wide lines are: a dash, or what is long and reaches that far.
+bool counts(const Shape& shape, const std::vector<Shape>& shapes, double least_reach_mm) {
     constexpr double least_long = 6.0;
-    return shape.is_longer_than(least_long) || is_dash(shape, shapes);
+    return (shape.is_longer_than(least_long) && shape.box.longer_side() > least_reach_mm) || is_dash(shape, shapes);
 }
 
 /// The width of most, and others that have much area beside it: of what reaches as far as a fifth of the farthest line,
@@ -123,7 +123,7 @@ void add_further_widths(const std::vector<Shape>& shapes, const WidthHistogram& 
     WidthHistogram area;
     for (const Shape& shape : shapes) {
         constexpr double of_farthest = 0.2;
-        if (counts(shape, shapes) && (shape.box.longer_side() > of_farthest * farthest || is_dash(shape, shapes))) {
+        if (counts(shape, shapes, of_farthest * farthest)) {
             area.add(shape.width_mm, shape.area_mm2);
         }
     }
@@ -149,7 +149,7 @@ std::vector<double> widths_of_lines(const Course& course, const std::vector<Shap
     }
     WidthHistogram area; // of long shapes by their width
     for (const Shape& shape : shapes) {
-        if (counts(shape, shapes)) {
+        if (counts(shape, shapes, 0.0)) {
             area.add(shape.width_mm, shape.area_mm2);
         }
     }

@@ -36,7 +36,7 @@ public:
         }
         take_first_lines(net_, course_, mask_, trace(mask_, thinned(mask_, std::move(deep))));
         take_off_holes();
-        if (!net_.crossings.empty()) {
+        if (!course_.drawing.empty() && !net_.crossings.empty()) { // before knots are placed by how lines come to them
             pass_by_all_blots();
         }
         split_at_corners(net_);
