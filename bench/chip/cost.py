@@ -5,7 +5,7 @@
 
 Exports each plan for the demo's robot with as many sensors, plays the first 250 looks of its run over a course of the demo
 on a simulated ATmega1284P (simavr, cycles) and a simulated Cortex-M3 (qemu, instructions), and prints what a look takes, from the
-sensors' counts to the wheels' powers. Flash and memory are what the program grows by. hand_NAME.h beside this file, where
+sensors' counts to the wheels' powers. Flash and memory are what the program grows by: exported in full, and lean (`vturn export --lean`). hand_NAME.h beside this file, where
 there is one, is the plan NAME written by hand; its powers must be the same. Needs gcc-avr, avr-libc, simavr,
 gcc-arm-none-eabi and qemu-system-arm.
 """
@@ -86,15 +86,18 @@ def hand_constants(calibration):
 
 
 def built(chip, kind, folder, constants):
-    """The program for a chip: `-DEMPTY`, `-DBY_HAND` or nothing; its bytes of flash and of memory."""
-    common = ['-std=gnu99', '-Os', '-ffunction-sections', '-fdata-sections', '-Wl,--gc-sections', '-I.', f'-I{HERE.parent.parent}/tests/emit/chip', *kind, *constants]
+    """The program for a chip: `-DEMPTY`, `-DBY_HAND`, `-DLEAN` or nothing; its bytes of flash and of memory."""
+    source = 'lean/plan.c' if '-DLEAN' in kind else 'plan.c'
+    kind = ['-Ilean', *kind] if '-DLEAN' in kind else kind
+    common = ['-std=gnu99', '-Os', '-ffunction-sections', '-fdata-sections', '-Wl,--gc-sections', *kind, '-I.',
+              f'-I{HERE.parent.parent}/tests/emit/chip', *constants]
     if chip == '8-bit':
-        run('avr-gcc', *common, '-mmcu=atmega1284p', '-DF_CPU=16000000UL', HERE / 'main.c', 'plan.c', '-lm', '-o', 'cost.elf', cwd=folder)
+        run('avr-gcc', *common, '-mmcu=atmega1284p', '-DF_CPU=16000000UL', HERE / 'main.c', source, '-lm', '-o', 'cost.elf', cwd=folder)
         sizes = run('avr-size', 'cost.elf', cwd=folder)
     else:
         example = HERE.parent.parent / 'examples' / 'on-the-robot' / '32-bit'
         run('arm-none-eabi-gcc', *common, '-mcpu=cortex-m3', '-mthumb', '-ffreestanding', '-nostdlib', HERE / 'main.c', example / 'begin.c',
-            'plan.c', '-T', example / 'chip.ld', '-lgcc', '-o', 'cost.elf', cwd=folder)
+            source, '-T', example / 'chip.ld', '-lgcc', '-o', 'cost.elf', cwd=folder)
         sizes = run('arm-none-eabi-size', 'cost.elf', cwd=folder)
     text, data, zeroed = map(int, sizes.splitlines()[1].split()[:3])
     return text + data, data + zeroed
@@ -135,17 +138,21 @@ def calibrated(vturn, plan, folder):
 
 def measured(vturn, plan, folder, calibration):
     robot = robot_of(plan)
-    run(vturn, 'export', plan, '--name', 'plan', '--numbers', 'float', '--robot', robot, '--calibration', calibration, '-o', folder)
+    for lean in ([], ['--lean']):
+        run(vturn, 'export', plan, '--name', 'plan', '--numbers', 'float', '--robot', robot, '--calibration', calibration, *lean,
+            '-o', folder / 'lean' if lean else folder)
     subprocess.run([vturn, 'run', course_of(plan), robot, plan, '--numbers', 'float', '--calibration', calibration,
                     '--trace', folder / 'trace.csv'], capture_output=True)
     header = (folder / 'plan.h').read_text()
     with open(folder / 'trace.csv') as trace:
-        (folder / 'looks.h').write_text(looks_header(trace, header))
+        looks = looks_header(trace, header)
+    for beside in (folder, folder / 'lean'): # a program's looks include its own header
+        (beside / 'looks.h').write_text(looks)
     by_hand = HERE / f'hand_{plan.stem}.h'
-    kinds = {'exported': []}
+    kinds = {'exported': [], 'lean': ['-DLEAN']}
     if by_hand.exists():
         (folder / 'hand.h').write_text(by_hand.read_text())
-        kinds['by hand'] = ['-DBY_HAND']
+        kinds['by_hand'] = ['-DBY_HAND']
     constants = hand_constants(calibration)
     results = {}
     for chip in CHIPS:
@@ -169,8 +176,8 @@ def main():
             os.mkdir(folder)
             results = measured(vturn, plan, folder, calibrated(vturn, plan, root))
             for (chip, kind), own in results.items():
-                hand = results.get((chip, 'by hand'))
-                ratio = '' if hand is None or kind == 'by hand' else f'{own["mean"] / hand["mean"]:.2f} time, {own["flash"] / hand["flash"]:.2f} flash, {own["memory"] / hand["memory"]:.2f} memory'
+                hand = results.get((chip, 'by_hand'))
+                ratio = '' if hand is None or kind == 'by_hand' else f'{own["mean"] / hand["mean"]:.2f} time, {own["flash"] / hand["flash"]:.2f} flash, {own["memory"] / hand["memory"]:.2f} memory'
                 print(f'{plan.stem:<18} {chip:<7} {kind:<9} {own["mean"]:>7} {own["most"]:>7} {own["flash"]:>7} {own["memory"]:>7}   {ratio}'.rstrip())
                 differ = differ or (hand is not None and max(abs(a - b) for a, b in zip(own['powers'], hand['powers'])) > 2)
         if differ:

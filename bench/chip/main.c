@@ -64,7 +64,9 @@ static uint32_t units(uint32_t some)
 
 #if !defined(BY_HAND) && !defined(EMPTY)
 static struct plan_loop loop;
+#ifndef LEAN
 static const struct plan_robot robot;
+#endif
 #endif
 
 int main(void)
@@ -78,7 +80,11 @@ int main(void)
     port_begin();
     begin_clock();
 #if !defined(BY_HAND) && !defined(EMPTY)
+#ifdef LEAN
+    plan_ready(&loop);
+#else
     plan_ready(&loop, &robot);
+#endif
 #endif
     for (i = 0; i < count; ++i) {
         struct plan_answer answer = {0};
@@ -88,11 +94,13 @@ int main(void)
         answer.left_pct = looks[i].counts[0];
 #elif defined(BY_HAND)
         hand_look(&looks[i], &answer);
+#elif defined(LEAN)
+        plan_decide_senses(&loop, &looks[i], &answer);
 #else
         plan_decide_senses(&loop, &looks[i]);
 #endif
         took = ticks() - before;
-#if !defined(BY_HAND) && !defined(EMPTY)
+#if !defined(BY_HAND) && !defined(EMPTY) && !defined(LEAN)
         answer = loop.answer;
 #endif
 #ifdef __AVR__

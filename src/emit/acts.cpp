@@ -51,8 +51,8 @@ private:
     CValue number(const CValue& value) const { return shape_.expressions.as_number(value); }
 
     void powers(const CValue& left, const CValue& right) {
-        lines_.add(fmt::format("s->left = {};", power_text(shape_, left)));
-        lines_.add(fmt::format("s->right = {};", power_text(shape_, right)));
+        lines_.add(fmt::format("{} = {};", shape_.power("left"), power_text(shape_, left)));
+        lines_.add(fmt::format("{} = {};", shape_.power("right"), power_text(shape_, right)));
     }
 
     void motion(const runtime::Instruction& step, const std::vector<CValue>& stack) {
@@ -70,7 +70,8 @@ private:
         const CValue last = given ? shape_.expressions.constant(shape_.tables.constants[step.b]) : number(stack.back());
         const std::size_t before = stack.size() - (given ? 1 : 2);
         if (step.op == Op::ahead) {
-            lines_.add(fmt::format("s->left = s->right = {};", power_text(shape_, last)));
+            lines_.add(
+                fmt::format("{} = {} = {};", shape_.power("left"), shape_.power("right"), power_text(shape_, last)));
         } else if (step.op == Op::wheels) {
             powers(number(stack[before]), last);
         } else {
@@ -80,7 +81,8 @@ private:
 
     /// Motions whose first number is used for both wheels.
     void turning(Op op, CValue first, CValue power) {
-        const bool plain = first.is_constant() && power.is_constant();
+        const bool whole = first.text == whole_side;
+        const bool plain = (first.is_constant() || (whole && op != Op::bend)) && power.is_constant();
         const auto named = [&](CValue& value, const char* name) {
             if (!value.is_constant()) {
                 lines_.add(fmt::format("const @number {} = {};", name, value.text));
@@ -89,7 +91,9 @@ private:
         };
         if (!plain) {
             lines_.add("{");
-            named(first, op == Op::bend ? "change" : "side");
+            if (op == Op::bend || !whole) {
+                named(first, op == Op::bend ? "change" : "side");
+            }
             named(power, "power");
         }
         if (op == Op::bend) {
@@ -104,8 +108,9 @@ private:
                 if (first.is_constant()) {
                     return first.low > 0.0 ? left : right;
                 }
-                return CValue{fmt::format("side > {} ? {} : {}", shape_.pieces.number(0.0), left.text, right.text),
-                              false, std::min(left.low, right.low), std::max(left.high, right.high)};
+                const std::string is_left = whole ? "in->last_side > 0" : "side > " + shape_.pieces.number(0.0);
+                return CValue{fmt::format("{} ? {} : {}", is_left, left.text, right.text), false,
+                              std::min(left.low, right.low), std::max(left.high, right.high)};
             };
             powers(by_side(other, power), by_side(power, other));
         }

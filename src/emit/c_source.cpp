@@ -17,6 +17,7 @@
 #include "emit/state.hpp"
 #include "vast_turn/base/problem.hpp"
 #include "vast_turn/emit/frames.hpp"
+#include "vast_turn/robot/array.hpp"
 
 namespace vast_turn {
 
@@ -51,6 +52,12 @@ std::string with_helpers(const Shape& shape, std::string text) {
     return text;
 }
 
+std::string full_chassis(const Chassis& chassis) {
+    return putting_functions(chassis) + sensing_functions(chassis) + learning_functions(chassis) +
+           telling_functions(chassis) + loop_functions(chassis) + serving_functions(chassis) +
+           command_functions(chassis);
+}
+
 std::string source_text(const Shape& shape, const Chassis* chassis) {
     std::string text;
     const std::size_t reached = shape.transfers ? shape.tables.blocks.size() : 1; // others are never in hand
@@ -60,9 +67,7 @@ std::string source_text(const Shape& shape, const Chassis* chassis) {
     text += decide_functions(shape) + before_functions(shape) + look_functions(shape) + text_function(shape);
     text = with_helpers(shape, text);
     if (chassis != nullptr) {
-        text += putting_functions(*chassis) + sensing_functions(*chassis) + learning_functions(*chassis) +
-                telling_functions(*chassis) + loop_functions(*chassis) + serving_functions(*chassis) +
-                command_functions(*chassis);
+        text += shape.form.lean ? sensing_functions(*chassis) + lean_loop_functions(*chassis) : full_chassis(*chassis);
     }
     return shape.pieces(file_head(shape, "its decisions.")) +
            fmt::format("#include \"{}.h\"\n\n", shape.pieces.name()) + source_constants(shape) + text;
@@ -74,6 +79,13 @@ void check_fit(const Plan& plan, const Robot& robot, const CSourceOptions& optio
             plan.file(),
             fmt::format("the plan is for {} sensors, {} has {}", plan.sensors(), robot.name, robot.sensors.size()),
             "export it for a robot with as many sensors");
+    }
+    if (options.lean && (!options.calibration || options.talks)) {
+        throw InputError("",
+                         options.talks ? "a lean program has no serial line over which it could talk"
+                                       : "a lean program has its sensors' levels built in, and there are none",
+                         options.talks ? "leave out what is asked of the line, or export it in full"
+                                       : "calibrate first, or export it in full");
     }
     if (options.calibration && options.calibration->sensors.size() != robot.sensors.size()) {
         throw InputError("",
@@ -137,7 +149,10 @@ std::vector<SenseField> asked_senses(const Plan& plan, const Robot& robot) {
 
 CSource c_source(const Plan& plan, const CSourceOptions& options) {
     const emit::CPieces pieces(emit::c_name(options.name.empty() ? plan.name() : options.name), options.numbers);
-    const emit::Shape shape(plan, pieces);
+    emit::Shape shape(plan, pieces);
+    if (options.lean) {
+        shape.make_lean(options.robot ? position_weights(*options.robot) : std::vector<double>{});
+    }
     std::optional<emit::Chassis> chassis;
     CSource made;
     made.name = pieces.name();
@@ -146,13 +161,16 @@ CSource c_source(const Plan& plan, const CSourceOptions& options) {
         emit::check_fit(plan, *options.robot, options);
         chassis.emplace(shape, *options.robot, options.calibration);
         chassis->talks = options.talks;
-        structs.push_back(emit::answer_struct());
-        for (emit::CStruct& one : emit::chassis_structs(*chassis)) {
+        structs.push_back(emit::answer_struct(shape));
+        for (emit::CStruct& one : options.lean ? emit::lean_structs(*chassis) : emit::chassis_structs(*chassis)) {
             structs.push_back(std::move(one));
         }
         made.senses = emit::sense_fields(*chassis);
     }
-    made.header = emit::bared(emit::header_text(shape) + (chassis ? emit::chassis_header(*chassis) : "") + "#endif\n");
+    const std::string around = !chassis       ? ""
+                               : options.lean ? emit::lean_header(*chassis)
+                                              : emit::chassis_header(*chassis);
+    made.header = emit::bared(emit::header_text(shape) + around + "#endif\n");
     made.source = emit::bared(emit::source_text(shape, chassis ? &*chassis : nullptr));
     for (const ChipKind chip : {ChipKind::bits_8, ChipKind::bits_32, ChipKind::bits_64}) {
         made.state_bytes[static_cast<std::size_t>(chip)] = emit::bytes_of(structs, pieces.numbers(), chip);

@@ -58,6 +58,10 @@ bool Chassis::has(const std::string& sense) const {
     return std::any_of(senses.begin(), senses.end(), [&](const Sense& one) { return one.field.name == sense; });
 }
 
+bool Chassis::counts_from_start() const {
+    return std::any_of(senses.begin(), senses.end(), [](const Sense& one) { return one.from_start; });
+}
+
 Chassis::Chassis(const Shape& of_shape, const Robot& of_robot, std::optional<Calibration> with)
     : shape(of_shape), robot(of_robot), calibration(std::move(with)), look(look_fields(of_shape)),
       heading(best_heading(of_robot)) {

@@ -41,13 +41,37 @@ struct Chassis {
     /// What the plan makes of the turns of the wheels, as C computes it of these two words.
     std::string way_of(const std::string& left_deg, const std::string& right_deg) const;
     std::string turn_of(const std::string& left_deg, const std::string& right_deg) const;
+    bool counts_from_start() const;
     /// The plan asks for how light it is, not only for which sensors see line.
     bool reads_light() const { return asks("sensor") || asks("offset"); }
 };
 
+CStruct senses_struct(const Chassis& chassis);
+CStruct outputs_struct(const Chassis& chassis);
+/// Macros that tell a robot's program what it is.
+std::string robot_constants(const Chassis& chassis);
+/// The table of functions that a robot gives.
+std::string robot_table(const Chassis& chassis);
+/// What the loop keeps of the sensing: since when, and where each quantity that counts from the first look began.
+void add_sensing_memory(CStruct& made, const Chassis& chassis);
+
 /// The structs, from the senses to the loop; their declarations with the functions.
 std::vector<CStruct> chassis_structs(const Chassis& chassis);
+std::vector<CStruct> lean_structs(const Chassis& chassis);
 std::string chassis_header(const Chassis& chassis);
+/// Of a lean program: the same, and the functions behind its sensing.
+std::string lean_header(const Chassis& chassis);
+std::string lean_loop_functions(const Chassis& chassis);
+
+/// What a look asks of one sensor's levels: edges in counts from the floor's side, and numbers of C.
+struct BuiltInLevels {
+    bool falls = false; ///< it counts less over line
+    long on_from = 0;
+    long off_below = 0;
+    std::string floor_counts{};
+    std::string per_count{};
+};
+BuiltInLevels built_in_levels(const Chassis& chassis, std::size_t sensor);
 
 /// Statements that have it read with the calibration that is built in; without one every sensor reads floor.
 void add_built_in_levels(class Lines& lines, const Chassis& chassis);
@@ -59,8 +83,11 @@ std::string number_of_sensor(const CPieces& pieces, const char* name, const std:
 /// the floor; looks told over the line; the loop; looks that come over the line.
 std::string putting_functions(const Chassis& chassis);
 std::string sensing_functions(const Chassis& chassis);
+std::string clock_and_reading(const Chassis& chassis);
+std::string looking_functions(const Chassis& chassis);
 std::string learning_functions(const Chassis& chassis);
 std::string telling_functions(const Chassis& chassis);
+std::string wiring_function(const Chassis& chassis);
 std::string loop_functions(const Chassis& chassis);
 std::string serving_functions(const Chassis& chassis);
 std::string command_functions(const Chassis& chassis);

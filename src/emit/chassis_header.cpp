@@ -23,27 +23,6 @@ CField output_of(const Motor& motor, const char* side) {
     return {};
 }
 
-CStruct outputs(const Chassis& chassis) {
-    CStruct made{"@outputs", {}};
-    const auto add = [&](const Motor& motor, const char* side, const char* backwards) {
-        made.fields.push_back(output_of(motor, side));
-        if (motor.command == CommandKind::pwm) {
-            made.fields.push_back({"bool", backwards, 0, "its direction line"});
-        }
-    };
-    add(chassis.robot.motors.left, "left", "left_backwards");
-    add(chassis.robot.motors.right, "right", "right_backwards");
-    return made;
-}
-
-CStruct senses(const Chassis& chassis) {
-    CStruct made{"@senses", {{"uint32_t", "clock_us", 0, "goes on; behind its last number it begins anew"}}};
-    for (const Sense& sense : chassis.senses) {
-        made.fields.push_back(sense.field);
-    }
-    return made;
-}
-
 CStruct loop(const Chassis& chassis) {
     const int count = sensors(chassis);
     CStruct made{
@@ -60,10 +39,7 @@ CStruct loop(const Chassis& chassis) {
     };
     add(chassis.reads_light(), {"@number", "floor_counts", count, "of each sensor over floor"});
     add(chassis.reads_light(), {"@number", "per_count", count, "by how much a reading grows with a count"});
-    add(chassis.asks("offset"), {"@number", "offset", 0, "at the last look"});
-    for (const Sense& sense : chassis.senses) {
-        add(sense.from_start, {"@number", "first_" + sense.field.name, 0, "at the first look"});
-    }
+    add_sensing_memory(made, chassis);
     for (CField field :
          {CField{"uint32_t", "clock_us", 0, "at the last look"}, CField{"uint32_t", "ms", 0, "since the first look"},
           CField{"uint32_t", "rest_us", 0, "and so many microseconds"}, CField{"uint32_t", "looks", 0, "made so far"},
@@ -90,24 +66,6 @@ std::string getter(const Sense& sense) {
         return fmt::format("void (*{})(void *whom, uint16_t *{})", sense.field.name, sense.field.name);
     }
     return fmt::format("{} (*{})(void *whom)", sense.field.type, sense.field.name);
-}
-
-/// The table of functions that a robot gives.
-std::string robot_table(const Chassis& chassis) {
-    std::string text = "/* What the robot gives: functions, each given `whom`. */\nstruct @robot {\n";
-    const auto add = [&](const std::string& declared, const std::string& about) {
-        text += fmt::format("    /* {} */\n    {};\n", about, declared);
-    };
-    text += "    void *whom;\n";
-    add("uint32_t (*clock_us)(void *whom)", "microseconds of a clock that goes on");
-    for (const Sense& sense : chassis.senses) {
-        add(getter(sense), sense.field.count > 0 ? fmt::format("all {}: {}", sense.field.count, sense.field.about)
-                                                 : sense.field.about);
-    }
-    add("void (*drive)(void *whom, const struct @outputs *out)", "gives the motors what is theirs");
-    add("@say_function say", "may be 0: is told what the plan says");
-    add("void (*put)(void *whom, uint8_t byte)", "may be 0: puts a byte onto the serial line");
-    return chassis.shape.pieces(text + "};\n\n");
 }
 
 const char* const declarations = R"(#ifdef __cplusplus
@@ -172,10 +130,71 @@ bool @hear(struct @loop *r, struct @hearing *h, uint8_t byte);
 
 } // namespace
 
+void add_sensing_memory(CStruct& made, const Chassis& chassis) {
+    if (chassis.asks("offset")) {
+        made.fields.push_back({"@number", "offset", 0, "at the last look"});
+    }
+    for (const Sense& sense : chassis.senses) {
+        if (sense.from_start) {
+            made.fields.push_back({"@number", "first_" + sense.field.name, 0, "at the first look"});
+        }
+    }
+}
+
+CStruct outputs_struct(const Chassis& chassis) {
+    CStruct made{"@outputs", {}};
+    const auto add = [&](const Motor& motor, const char* side, const char* backwards) {
+        made.fields.push_back(output_of(motor, side));
+        if (motor.command == CommandKind::pwm) {
+            made.fields.push_back({"bool", backwards, 0, "its direction line"});
+        }
+    };
+    add(chassis.robot.motors.left, "left", "left_backwards");
+    add(chassis.robot.motors.right, "right", "right_backwards");
+    return made;
+}
+
+CStruct senses_struct(const Chassis& chassis) {
+    CStruct made{"@senses", {{"uint32_t", "clock_us", 0, "goes on; behind its last number it begins anew"}}};
+    for (const Sense& sense : chassis.senses) {
+        made.fields.push_back(sense.field);
+    }
+    return made;
+}
+
+std::string robot_table(const Chassis& chassis) {
+    std::string text = "/* What the robot gives: functions, each given `whom`. */\nstruct @robot {\n";
+    const auto add = [&](const std::string& declared, const std::string& about) {
+        text += fmt::format("    /* {} */\n    {};\n", about, declared);
+    };
+    text += "    void *whom;\n";
+    add("uint32_t (*clock_us)(void *whom)", "microseconds of a clock that goes on");
+    for (const Sense& sense : chassis.senses) {
+        add(getter(sense), sense.field.count > 0 ? fmt::format("all {}: {}", sense.field.count, sense.field.about)
+                                                 : sense.field.about);
+    }
+    add("void (*drive)(void *whom, const struct @outputs *out)", "gives the motors what is theirs");
+    if (!chassis.shape.form.lean) {
+        add("@say_function say", "may be 0: is told what the plan says");
+        add("void (*put)(void *whom, uint8_t byte)", "may be 0: puts a byte onto the serial line");
+    }
+    return chassis.shape.pieces(text + "};\n\n");
+}
+
+std::string robot_constants(const Chassis& chassis) {
+    std::string text = veiled(c_comment(fmt::format("The robot around it: {}", chassis.robot.name)));
+    text = fmt::format("/* {}. */\n\n#define $SENSORS {}\n#define $PERIOD_US {:.0f}UL\n", text, sensors(chassis),
+                       1000.0 * chassis.robot.look_ms);
+    for (const Sense& sense : chassis.senses) {
+        text += fmt::format("#define $ASKS_{} 1\n", c_constant(sense.field.name));
+    }
+    return text + "\n";
+}
+
 std::vector<CStruct> chassis_structs(const Chassis& chassis) {
     const int count = sensors(chassis);
-    return {senses(chassis),
-            outputs(chassis),
+    return {senses_struct(chassis),
+            outputs_struct(chassis),
             {"@levels",
              {{"@number", "floor_counts", count, "of each sensor over floor"},
               {"@number", "line_counts", count, "and over line"},
@@ -190,13 +209,7 @@ std::string chassis_header(const Chassis& chassis) {
     for (const Sense& sense : chassis.senses) {
         payload += std::max(sense.field.count, 1) * (sense.bytes == 0 ? 8 : sense.bytes);
     }
-    std::string text = veiled(c_comment(fmt::format("The robot around it: {}", chassis.robot.name)));
-    text = fmt::format("/* {}. */\n\n#define $SENSORS {}\n#define $PERIOD_US {:.0f}UL\n", text, sensors(chassis),
-                       1000.0 * chassis.robot.look_ms);
-    for (const Sense& sense : chassis.senses) {
-        text += fmt::format("#define $ASKS_{} 1\n", c_constant(sense.field.name));
-    }
-    text += "\n";
+    std::string text = robot_constants(chassis);
     text += fmt::format("/* 1: hears commands over the serial line and tells there what the plan says, which takes\n"
                         " * memory on chips that keep texts in it. */\n"
                         "#ifndef $TALKS\n#define $TALKS {}\n#endif\n\n",

@@ -34,25 +34,21 @@ void add_motor(Lines& lines, const Chassis& chassis, const Motor& motor, const c
     }
 }
 
-std::string wire(const Chassis& chassis) {
-    Lines lines;
-    add_motor(lines, chassis, chassis.robot.motors.left, "left");
-    add_motor(lines, chassis, chassis.robot.motors.right, "right");
-    return c_function(chassis.shape.pieces, "void @wire", {"const struct @answer *answer", "struct @outputs *out"}, {},
-                      lines.text());
-}
-
 std::string read_senses(const Chassis& chassis) {
     Lines lines;
-    lines.add("const struct @robot *const robot = r->robot;");
+    if (!chassis.shape.form.lean) {
+        lines.add("const struct @robot *const robot = r->robot;");
+    }
     lines.add("now->clock_us = robot->clock_us(robot->whom);");
     for (const Sense& sense : chassis.senses) {
         const std::string& name = sense.field.name;
         lines.add(sense.field.count > 0 ? fmt::format("robot->{0}(robot->whom, now->{0});", name)
                                         : fmt::format("now->{0} = robot->{0}(robot->whom);", name));
     }
-    return c_function(chassis.shape.pieces, "static void @read_senses",
-                      {"const struct @loop *r", "struct @senses *now"}, {}, lines.text());
+    return c_function(
+        chassis.shape.pieces, "static void @read_senses",
+        {chassis.shape.form.lean ? "const struct @robot *robot" : "const struct @loop *r", "struct @senses *now"}, {},
+        lines.text());
 }
 
 const char* const looking = R"(static void @drive(const struct @loop *r, bool stands)
@@ -89,6 +85,39 @@ void @go(struct @loop *r)
         while (robot->clock_us(robot->whom) - due >= 0x80000000u) {
         }
     }
+}
+
+)";
+
+/// The robot stands beside what is remembered, and nothing is told.
+const char* const lean_looking = R"(bool @step(struct @loop *r, const struct @robot *robot)
+{
+    struct @senses now = {0};
+    struct @answer answer;
+    struct @outputs out;
+    @read_senses(robot, &now);
+    @decide_senses(r, &now, &answer);
+    @wire(&answer, &out);
+    robot->drive(robot->whom, &out);
+    return !answer.halted;
+}
+
+uint32_t @go(struct @loop *r, const struct @robot *robot)
+{
+    uint32_t due = robot->clock_us(robot->whom);
+    uint32_t late = 0;
+    while (@step(r, robot)) {
+        uint32_t over;
+        due += $PERIOD_US;
+        over = robot->clock_us(robot->whom) - due;
+        if (over != 0 && over < 0x80000000u) { /* it is later already */
+            late++;
+            due += over;
+        }
+        while (robot->clock_us(robot->whom) - due >= 0x80000000u) {
+        }
+    }
+    return late;
 }
 
 )";
@@ -261,9 +290,28 @@ std::string for_sensors(std::string text, std::size_t sensors) {
 
 } // namespace
 
+std::string wiring_function(const Chassis& chassis) {
+    Lines lines;
+    add_motor(lines, chassis, chassis.robot.motors.left, "left");
+    add_motor(lines, chassis, chassis.robot.motors.right, "right");
+    return c_function(chassis.shape.pieces, "void @wire", {"const struct @answer *answer", "struct @outputs *out"}, {},
+                      lines.text());
+}
+
 std::string learning_functions(const Chassis& chassis) {
     return chassis.shape.pieces(listening) + apart_functions(chassis) +
            chassis.shape.pieces(for_sensors(learning, chassis.sensors())) + ready(chassis);
+}
+
+std::string lean_loop_functions(const Chassis& chassis) {
+    Lines lines;
+    lines.add("*r = (struct @loop){0};");
+    if (chassis.asks("last_side")) {
+        lines.add("r->side = 1;");
+    }
+    lines.add("@begin(&r->plan);");
+    return c_function(chassis.shape.pieces, "void @ready", {"struct @loop *r"}, {}, lines.text()) +
+           wiring_function(chassis) + read_senses(chassis) + chassis.shape.pieces(lean_looking);
 }
 
 std::string loop_functions(const Chassis& chassis) {
@@ -273,7 +321,7 @@ std::string loop_functions(const Chassis& chassis) {
                  chassis.calibration
                      ? ""
                      : "    if (!r->has_levels) {\n        @drive(r, true);\n        return false;\n    }\n");
-    return wire(chassis) + read_senses(chassis) + chassis.shape.pieces(text);
+    return wiring_function(chassis) + read_senses(chassis) + chassis.shape.pieces(text);
 }
 
 } // namespace vast_turn::emit

@@ -89,8 +89,10 @@ private:
     }
 
     void acts_as(std::size_t number) {
-        lines_.add(fmt::format("out->rule = {};", shape_.tables.rules.size() + number));
-        lines_.add(fmt::format("out->block = {};", block_));
+        if (shape_.form.numbered) {
+            lines_.add(fmt::format("out->rule = {};", shape_.tables.rules.size() + number));
+            lines_.add(fmt::format("out->block = {};", block_));
+        }
     }
 
     void begin(const Item& item) {

@@ -71,6 +71,12 @@ std::string Expressions::as_truth(const CValue& value) const {
     return fmt::format("({} > {})", value.text, pieces_.number(0.5));
 }
 
+std::string Expressions::watch(std::size_t watch) const {
+    return form_.watch_type.empty()
+               ? fmt::format("s->watch[{}].holds", watch)
+               : fmt::format("(s->watch[{}] >= {}u)", watch, looks_of_watch(tables_.watches[watch]));
+}
+
 /// What an input or a memory is now.
 CValue Expressions::looked_up(const runtime::Instruction& step, const Where& where) const {
     const auto within = [](std::string text, double low, double high) {
@@ -90,10 +96,10 @@ CValue Expressions::looked_up(const runtime::Instruction& step, const Where& whe
     case Op::constant: return constant(tables_.constants[step.b]);
     case Op::sensor: return within(fmt::format("in->sensor[{}]", step.a), 0.0, 1.0);
     case Op::raw: return any(fmt::format("in->raw[{}]", step.a));
-    case Op::offset: return any("in->offset");
+    case Op::offset: return within("in->offset", -form_.offset_size, form_.offset_size);
     case Op::weighted: return any("s->weighted");
     case Op::seen: return within(pieces_("(@number)@bits_of(in->line)"), 0.0, max_sensors);
-    case Op::last_side: return within("in->last_side", -1.0, 1.0);
+    case Op::last_side: return within(form_.wired ? whole_side : "in->last_side", -1.0, 1.0);
     case Op::clock: return any("in->clock_ms");
     case Op::elapsed: return any("(" + since("ms") + ")");
     case Op::looks: return any("(" + since("looks") + ")");
@@ -113,7 +119,7 @@ CValue Expressions::looked_up(const runtime::Instruction& step, const Where& whe
     case Op::fresh: return truth_of(fmt::format("({}[{}] > {})", where.cells, step.b, pieces_.number(1.5)));
     case Op::pattern: // not a bare comparison: compilers refuse two of them that never hold together
         return truth_of(pieces_("@matches(in, ") + fmt::format("0x{:02X}u, 0x{:02X}u)", step.a, step.b));
-    default: return truth_of(fmt::format("s->watch[{}].holds", step.b));
+    default: return truth_of(watch(step.b));
     }
 }
 
@@ -192,22 +198,31 @@ CValue Expressions::joined(Op op, const CValue& left, const CValue& right, const
 
 CValue Expressions::pid(std::size_t& at, std::vector<CValue>& stack, const Where& where) const {
     const runtime::Instruction& step = tables_.code[at];
-    std::string gains;
+    std::vector<CValue> gains;
     if (step.op == Op::pid_by) {
         const std::uint16_t first = tables_.code[++at].b;
         for (std::size_t i = 0; i < 3; ++i) {
-            gains += ", " + pieces_.number(tables_.constants[first + i]);
+            gains.push_back(constant(tables_.constants[first + i]));
         }
     } else {
         for (std::size_t i = stack.size() - 3; i < stack.size(); ++i) {
-            gains += ", " + as_number(stack[i]).text;
+            gains.push_back(as_number(stack[i]));
         }
         stack.resize(stack.size() - 3);
     }
     const bool of_offset = step.op == Op::pid_by && step.a != 0;
     const CValue error = of_offset ? looked_up({Op::offset, 0, 0}, where) : as_number(take(stack));
-    return {pieces_("@pid(s, in, ") + fmt::format("{} + {}, {}{})", where.cells, step.b, error.text, gains), false,
-            -runtime::largest_number, runtime::largest_number};
+    const auto own = std::find(form_.pids.begin(), form_.pids.end(), step.b);
+    const bool tame = form_.wired && own != form_.pids.end() &&
+                      std::all_of(gains.begin(), gains.end(), [](const CValue& gain) { return gain.is_constant(); }) &&
+                      is_tame_pid(std::max(std::abs(error.low), std::abs(error.high)), gains[0].low, gains[2].low);
+    const std::string memory = own == form_.pids.end() ? fmt::format("{} + {}", where.cells, step.b)
+                                                       : fmt::format("&s->pid[{}]", own - form_.pids.begin());
+    return {pieces_(tame                      ? "@tame_pid(in, "
+                    : own == form_.pids.end() ? "@pid(s, in, "
+                                              : "@pid(in, ") +
+                fmt::format("{}, {}, {}, {}, {})", memory, error.text, gains[0].text, gains[1].text, gains[2].text),
+            false, -runtime::largest_number, runtime::largest_number};
 }
 
 std::vector<CValue> Expressions::values(std::size_t& at, const Where& where) const {

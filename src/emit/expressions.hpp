@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "emit/c_text.hpp"
+#include "emit/lean.hpp"
 #include "vast_turn/plan/compile/program_tables.hpp"
 
 namespace vast_turn::emit {
@@ -37,7 +38,8 @@ extern const char* const turn_fields[4];
 
 class Expressions {
 public:
-    Expressions(const ProgramTables& tables, const CPieces& pieces) : tables_(tables), pieces_(pieces) {}
+    Expressions(const ProgramTables& tables, const CPieces& pieces, const LeanForm& form)
+        : tables_(tables), pieces_(pieces), form_(form) {}
 
     /// Plays the code from `at` on, up to the first instruction that is no value; `at` is then its place.
     std::vector<CValue> values(std::size_t& at, const Where& where) const;
@@ -45,6 +47,9 @@ public:
     /// The whole expression whose code begins at `at`, as a number or as a truth.
     CValue number(std::uint16_t at, const Where& where) const;
     std::string truth(std::uint16_t at, const Where& where) const;
+
+    /// Whether a watch holds.
+    std::string watch(std::size_t watch) const;
 
     /// A value as a number, and as a truth.
     CValue as_number(const CValue& value) const;
@@ -68,6 +73,7 @@ private:
 
     const ProgramTables& tables_;
     const CPieces& pieces_;
+    const LeanForm& form_;
 };
 
 } // namespace vast_turn::emit

@@ -38,7 +38,7 @@ std::string rule_truth(const Shape& shape, const runtime::Rule& rule, const Wher
         also(Expressions::pattern(rule.mask, rule.bits));
     }
     if (rule.watch != runtime::no_code) {
-        also(fmt::format("s->watch[{}].holds", rule.watch));
+        also(shape.expressions.watch(rule.watch));
     }
     if (rule.condition != runtime::no_code) {
         also(shape.expressions.truth(rule.condition, where));
@@ -71,9 +71,12 @@ std::string habit_function(const Shape& shape, std::size_t block) {
         lines.add(always ? "{" : fmt::format("if ({}) {{", unbracketed(condition)));
         Lines inner(0);
         spend_rule(inner, shape, made, rule, where.cells);
-        const bool left = write_acts(inner, shape, rule.acts, {where, "at", "$NO_RULE", false});
+        const bool ends_lone = shape.form.lean && shape.lone && halts(shape.tables, rule.acts);
+        const bool left = write_acts(inner, shape, rule.acts, {where, "at", "$NO_RULE", ends_lone});
         const bool asks_begin = stands_in("begins", inner.text());
-        lines.add(fmt::format("{}@takes(s, f, {}, out);", asks_begin ? "const bool begins = " : "", number));
+        if (shape.form.numbered || !shape.lone || shape.form.asks_begin) {
+            lines.add(fmt::format("{}@takes(s, f, {}, out);", asks_begin ? "const bool begins = " : "", number));
+        }
         lines.add_all(inner.text());
         if (!left) {
             lines.add("return $ACTED;");
@@ -81,7 +84,8 @@ std::string habit_function(const Shape& shape, std::size_t block) {
         lines.add("}");
     }
     if (!always) {
-        lines.add("return @unanswered(s, in, f, out);");
+        const bool numbers_rules = !shape.lone || shape.form.asks_begin;
+        lines.add(numbers_rules ? "return @unanswered(s, in, f, out);" : "return @unanswered(s, in, out);");
     }
     std::vector<Local> locals = {{"at", shape.transfers ? "const int at = s->depth - 1;" : "const int at = 0;"}};
     const std::vector<Local> of_frame = frame_locals(shape);
@@ -163,6 +167,7 @@ std::string guards_function(const Shape& shape, std::uint16_t block) {
 
 std::string watches_function(const Shape& shape) {
     const char* const first = shape.freshes ? ", first" : "";
+    const bool counted = !shape.form.watch_type.empty();
     Lines lines;
     for (std::size_t i = 0; i < shape.tables.watches.size(); ++i) {
         const runtime::Watch& watch = shape.tables.watches[i];
@@ -177,9 +182,9 @@ std::string watches_function(const Shape& shape) {
             lines.add(fmt::format("@lasts_time(&s->watch[{}], {}, in->clock_ms, {}{});", i, truth,
                                   shape.pieces.number(watch.limit), first));
         } else {
-            const double looks = watch.kind == runtime::WatchKind::now ? 1.0 : watch.limit;
-            lines.add(fmt::format("@lasts_looks(&s->watch[{}], {}, {}u{});", i, truth,
-                                  static_cast<std::uint32_t>(std::clamp(std::ceil(looks), 1.0, 4294967295.0)), first));
+            lines.add(fmt::format(fmt::runtime(counted ? "s->watch[{0}] = @lasted(s->watch[{0}], {1}, {2}u);"
+                                                       : "@lasts_looks(&s->watch[{0}], {1}, {2}u{3});"),
+                                  i, truth, looks_of_watch(watch), first));
         }
     }
     std::vector<std::string> parameters = {"struct @state *s", "const struct @look *in"};

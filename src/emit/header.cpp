@@ -35,7 +35,8 @@ std::vector<CField> inputs(const Shape& shape) {
         "from the left: 0 floor .. 1 line, never beyond");
     add(shape.reads(Op::raw), number, "raw", sensors, "counts of the converter");
     add(shape.reads(Op::offset) || shape.reads(Op::pid_by), number, "offset", 0, "of the line, positive to the left");
-    add(shape.reads(Op::last_side), number, "last_side", 0, "where the line was last seen: 1 left, -1 right");
+    add(shape.reads(Op::last_side), shape.form.wired ? "int8_t" : number, "last_side", 0,
+        "where the line was last seen: 1 left, -1 right");
     add(marked("way_mm"), number, "way_mm", 0, "net way of the point midway between the wheels");
     add(marked("heading_deg") || shape.reads(Op::heading), number, "heading_deg", 0,
         "counter-clockwise, does not wrap: the best there is");
@@ -83,7 +84,37 @@ enum {
     $UNANSWERED, /* no rule held; the bits of `line` */
     $CUT_SHORT   /* more than 16 transfers in one look; the block reached */
 };
-typedef void (*@say_function)(void *whom, uint8_t kind, uint16_t what, @number value);
+)";
+
+const char* const say_type = R"(typedef void (*@say_function)(void *whom, uint8_t kind, uint16_t what, @number value);
+
+)";
+
+/// A lean program keeps nothing for it in its memory.
+const char* const lean_saying =
+    R"(/* Where it goes: to a function of yours, whose name you give the compiler with -D$SAID=NAME; else
+ * nowhere. */
+#ifdef $SAID
+void $SAID(uint8_t kind, uint16_t what, @number value);
+#else
+#define $SAID(kind, what, value) ((void)(kind), (void)(what), (void)(value))
+#endif
+
+)";
+
+const char* const full_begin =
+    R"(/* Before the first look. `say` is told what the plan says, with `whom` in front; it may be 0. */
+void @begin(struct @state *s, @say_function say, void *whom);
+
+)";
+
+const char* const lean_begin = R"(/* Before the first look. */
+void @begin(struct @state *s);
+
+)";
+
+const char* const look_entry = R"(/* Decides one look; looks must come in the order of their clocks. */
+void @look(struct @state *s, const struct @look *in, struct @answer *out);
 
 )";
 
@@ -91,13 +122,7 @@ const char* const functions = R"(#ifdef __cplusplus
 extern "C" {
 #endif
 
-/* Before the first look. `say` is told what the plan says, with `whom` in front; it may be 0. */
-void @begin(struct @state *s, @say_function say, void *whom);
-
-/* Decides one look; looks must come in the order of their clocks. */
-void @look(struct @state *s, const struct @look *in, struct @answer *out);
-
-/* The text of a note, the name of a light, sound or device; "" when there is no such number. */
+#entries#/* The text of a note, the name of a light, sound or device; "" when there is no such number. */
 const char *@text(uint16_t number);
 
 #ifdef __cplusplus
@@ -108,13 +133,17 @@ const char *@text(uint16_t number);
 
 } // namespace
 
-CStruct answer_struct() {
-    return {"@answer",
-            {{"@number", "left_pct", 0, "-100 .. 100, positive forward"},
-             {"@number", "right_pct", 0, "likewise"},
-             {"bool", "halted", 0, "the run is over; powers are 0"},
-             {"uint16_t", "rule", 0, "rule, guard or item that acted last in this look, 0xFFFF none"},
-             {"uint16_t", "block", 0, "block that acted last in this look"}}};
+CStruct answer_struct(const Shape& shape) {
+    CStruct answer{"@answer",
+                   {{"@number", "left_pct", 0, "-100 .. 100, positive forward"},
+                    {"@number", "right_pct", 0, "likewise"},
+                    {"bool", "halted", 0, "the run is over; powers are 0"}}};
+    if (shape.form.numbered) {
+        answer.fields.push_back(
+            {"uint16_t", "rule", 0, "rule, guard or item that acted last in this look, 0xFFFF none"});
+        answer.fields.push_back({"uint16_t", "block", 0, "block that acted last in this look"});
+    }
+    return answer;
 }
 
 std::vector<std::string> look_fields(const Shape& shape) {
@@ -148,8 +177,12 @@ std::string header_text(const Shape& shape) {
         text += numbered(shape, "$AT_", shape.plan.places(), false);
     }
     text += numbered(shape, "$HEARS_", shape.plan.heard(), true);
-    return text + look_struct(shape) + shape.pieces(events) + struct_text(shape, answer_struct()) + state_text(shape) +
-           shape.pieces(functions);
+    std::string declared = functions;
+    const std::string hole = "#entries#";
+    declared.replace(declared.find(hole), hole.size(),
+                     shape.form.wired ? "" : std::string(shape.form.lean ? lean_begin : full_begin) + look_entry);
+    return text + look_struct(shape) + shape.pieces(events) + shape.pieces(shape.form.lean ? lean_saying : say_type) +
+           struct_text(shape, answer_struct(shape)) + state_text(shape) + shape.pieces(declared);
 }
 
 std::string source_constants(const Shape& shape) {

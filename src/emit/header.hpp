@@ -13,7 +13,7 @@ namespace vast_turn::emit {
 std::string header_text(const Shape& shape);
 
 /// The struct of what the plan answers.
-CStruct answer_struct();
+CStruct answer_struct(const Shape& shape);
 
 /// Names of the fields of the look.
 std::vector<std::string> look_fields(const Shape& shape);

@@ -115,6 +115,35 @@ const char* const ramp = R"(static @number @ramp(@number from, @number to, @numb
 
 )";
 
+/// Of a plan whose one habit asks each of its PIDs at most once a look.
+const char* const own_pid = R"(
+    const @number passed_ms = ms - m->ms;
+    @number value = kp * error;
+    if (m->asked != 0) {
+        const bool goes_on = m->asked == 2 && passed_ms > 0.0_;
+        @number part;
+        if (goes_on) {
+            m->integral = @settled(m->integral + error * passed_ms / 1000.0_);
+        }
+        part = ki * m->integral;
+        if (!(part >= -100.0_ && part <= 100.0_)) { /* as much as the motors can give */
+            part = part > 0.0_ ? 100.0_ : -100.0_;
+            m->integral = part / ki;
+        }
+        value += part;
+        if (goes_on) {
+            value += kd * @settled((error - m->error) * 1000.0_ / passed_ms);
+        }
+    }
+    value = @settled(value);
+    m->error = error;
+    m->ms = ms;
+    m->asked = 3;
+    return value;
+}
+
+)";
+
 /// The clock without what was held is put in front.
 const char* const pid = R"(
     const @number passed_ms = ms - m[2];
@@ -218,6 +247,43 @@ static void @say(struct @state *s, uint8_t kind, uint16_t what, @number value)
 
 )";
 
+/// Of a plan whose watches count nothing but looks.
+const char* const lasted = R"(/* For how many looks in a row something has been true, as far as it matters. */
+static COUNTER @lasted(COUNTER looks, bool is_so, COUNTER enough)
+{
+    return is_so ? (looks < enough ? (COUNTER)(looks + 1) : looks) : 0;
+}
+
+)";
+
+/// What a lean program says goes to a function that the compiler knows, or nowhere.
+const char* const lean_say = R"(/* At most 32 things are said in one look. */
+static void @say(struct @state *s, uint8_t kind, uint16_t what, @number value)
+{
+    if (s->said < 32) {
+        s->said++;
+        $SAID(kind, what, value);
+    }
+}
+
+)";
+
+const char* const lean_say_all = R"(static void @say(struct @state *s, uint8_t kind, uint16_t what, @number value)
+{
+    (void)s;
+    $SAID(kind, what, value);
+}
+
+)";
+
+/// A text with another in the place of each of its words.
+std::string with_word(std::string text, const std::string& word, const std::string& with) {
+    for (std::size_t at = text.find(word); at != std::string::npos; at = text.find(word, at + with.size())) {
+        text.replace(at, word.size(), with);
+    }
+    return text;
+}
+
 /// The same without the lines in which a word stands.
 std::string without_lines(std::string text, const std::string& word) {
     for (std::size_t at = text.find(word); at != std::string::npos; at = text.find(word)) {
@@ -242,6 +308,19 @@ std::vector<Helper> arithmetic_helpers(const Shape& shape) {
                        "    @number error, @number kp, @number ki, @number kd)\n{\n    const @number ms = in->clock_ms";
     pids += shape.holds ? " - s->held.ms;" : ";";
     pids += pid;
+    if (shape.form.own_pids()) {
+        pids = "/* proportional + integral + derivative, asked for at most once a look. */\n"
+               "static @number @pid(const struct @look *in, struct @pid_memory *m,\n"
+               "    @number error, @number kp, @number ki, @number kd)\n{\n    const @number ms = in->clock_ms;";
+        pids += own_pid;
+        // Where no term can leave the range of the arithmetic nothing need be held against it.
+        const std::string tame =
+            with_word(with_word(without_lines(pids, "value = @settled(value)"), "@settled", ""), "@pid(", "@tame_pid(");
+        return {{"@settled", settled}, {"@divided", divided}, {"@clamped", clamped}, {"@within_power", within_power},
+                {"@size", size},       {"@smaller", smaller}, {"@larger", larger},   {"@matches", matches},
+                {"@has", has},         {"@bits_of", bits_of}, {"@rolled", rolled},   {"@progress", progress},
+                {"@ramp", ramp},       {"@pid", pids},        {"@tame_pid", tame}};
+    }
     const std::string free_look = "FREE_LOOK";
     pids.replace(pids.find(free_look), free_look.size(), shape.lone ? "(s->look - 1)" : "s->free_look");
     return {{"@settled", settled}, {"@divided", divided}, {"@clamped", clamped}, {"@within_power", within_power},
@@ -255,7 +334,8 @@ std::vector<Helper> memory_helpers(const Shape& shape) {
             {"@lasts_looks", shape.freshes ? lasts_looks : without_held(lasts_looks)},
             {"@lasts_time", shape.freshes ? lasts_time : without_held(lasts_time)},
             {"@news", news},
-            {"@say", say}};
+            {"@lasted", with_word(lasted, "COUNTER", shape.form.watch_type)},
+            {"@say", !shape.form.lean ? say : (shape.form.counts_said ? lean_say : lean_say_all)}};
 }
 
 } // namespace vast_turn::emit

@@ -45,6 +45,17 @@ const char* const lone_unanswered =
 
 )";
 
+/// Where nothing is done only when a rule begins to act.
+const char* const lone_unanswered_lean =
+    R"(static uint8_t @unanswered(struct @state *s, const struct @look *in, struct @answer *out)
+{
+    (void)out;
+    @say(s, $UNANSWERED, in->line, 0);
+    return $ACTED;
+}
+
+)";
+
 const char* const in_hand = R"(static uint16_t @in_hand(const struct @state *s)
 {
     return s->depth == 0 ? 0 : s->frame[s->depth - 1].block;
@@ -131,6 +142,21 @@ static bool @asleep(const struct @state *s, uint16_t block, uint16_t guard)
 }
 
 )";
+
+/// The same where the answer does not tell which rule and block acted.
+std::string untold(std::string text) {
+    for (const char* const told : {"    out->rule = rule;\n", "    out->block = f->block;\n"}) {
+        const std::size_t at = text.find(told);
+        if (at != std::string::npos) {
+            text.erase(at, std::string(told).size());
+        }
+    }
+    if (text.find("out->") == std::string::npos && text.find("(void)out;") == std::string::npos) {
+        const std::size_t at = text.find("    return");
+        text.insert(at, "    (void)out;\n");
+    }
+    return text;
+}
 
 std::string begin_item(const Shape& shape) {
     return fmt::format(
@@ -351,6 +377,8 @@ static void @refresh_arguments(struct @state *s, const struct @look *in, bool wi
 } // namespace
 
 std::vector<Helper> block_helpers(const Shape& shape) {
+    const auto told = [&](const char* text) { return shape.form.numbered ? std::string(text) : untold(text); };
+    const char* const lone_silent = shape.form.asks_begin ? lone_unanswered : lone_unanswered_lean;
     return {{"@in_hand", shape.lone ? lone_in_hand : in_hand},
             {"@transfer", transfer},
             {"@may_leave", may_leave},
@@ -362,8 +390,8 @@ std::vector<Helper> block_helpers(const Shape& shape) {
             {"@refresh_arguments", refresh},
             {"@enter", entering(shape, true)},
             {"@become", entering(shape, false)},
-            {"@takes", shape.lone ? lone_takes : takes},
-            {"@unanswered", shape.lone ? lone_unanswered : unanswered},
+            {"@takes", told(shape.lone ? lone_takes : takes)},
+            {"@unanswered", told(shape.lone ? lone_silent : unanswered)},
             {"@asleep", asleep},
             {"@begin_item", begin_item(shape)}};
 }

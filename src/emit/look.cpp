@@ -191,7 +191,12 @@ std::string begin_look(const Shape& shape) {
     if (!shape.lone) {
         lines.add("s->transfers = 0;");
     }
-    lines.add("s->said = 0;");
+    if (shape.form.counts_said) {
+        lines.add("s->said = 0;");
+    }
+    for (std::size_t i = 0; i < shape.form.pids.size(); ++i) {
+        lines.add_all(fmt::format("if (s->pid[{0}].asked > 1) {{\ns->pid[{0}].asked--;\n}}", i));
+    }
     if (!shape.holds && !shape.lone) {
         lines.add("s->free_look = s->look - 1;");
     }
@@ -257,6 +262,10 @@ std::string decide_functions(const Shape& shape) {
         std::string piece = takes_guard;
         const std::size_t at = piece.find('#');
         piece.replace(at, 1, shape.holds ? " && !s->was_held" : "");
+        if (!shape.form.numbered) {
+            const std::string told = "    out->rule = rule;\n    out->block = in_hand;\n";
+            piece.replace(piece.find(told), told.size(), "    (void)rule;\n    (void)in_hand;\n");
+        }
         text += shape.pieces(piece) + all_guards(shape);
     }
     return text;
@@ -272,13 +281,16 @@ std::string look_functions(const Shape& shape) {
     if (!shape.lone) {
         begin.add("int i;");
     }
-    begin.add_all("*s = (struct @state){0};\ns->say = say;\ns->whom = whom;");
+    begin.add_all("*s = (struct @state){0};");
+    if (!shape.form.lean) {
+        begin.add_all("s->say = say;\ns->whom = whom;");
+    }
     for (std::size_t i = 0; i < shape.tables.first_vars.size(); ++i) {
         begin.add(fmt::format("s->cell[{}] = {}; /* {} */", i, shape.pieces.number(shape.tables.first_vars[i]),
                               veiled(c_comment(shape.plan.vars()[i]))));
     }
     if (shape.lone) {
-        begin.add("s->frame[0].acting = $NO_RULE;");
+        begin.add_all(shape.form.asks_begin ? "s->frame[0].acting = $NO_RULE;" : "");
     } else {
         begin.add_all(fmt::format("for (i = 0; i < {}; ++i) {{", shape.tables.frames));
         begin.add_all("s->frame[i].acting = s->frame[i].guard = $NO_RULE;");
@@ -286,7 +298,8 @@ std::string look_functions(const Shape& shape) {
         begin.add(fmt::format("s->frame[0].cells = {};", shape.first_cell()));
     }
     Lines look;
-    look.add_all("out->rule = $NO_RULE;\nout->block = @in_hand(s);\nif (!s->halted) {\n@begin_look(s, in);");
+    look.add_all(shape.form.numbered ? "out->rule = $NO_RULE;\nout->block = @in_hand(s);" : "");
+    look.add_all("if (!s->halted) {\n@begin_look(s, in);");
     if (shape.guards) {
         look.add("if (!@guards_take_the_look(s, in, out)) {");
     }
@@ -297,12 +310,20 @@ std::string look_functions(const Shape& shape) {
     look.add_all(shape.guards ? "}\n}" : "}");
     const std::string stands = shape.holds ? "s->halted || s->was_held" : "s->halted";
     const std::string zero = shape.pieces.number(0.0);
-    look.add(fmt::format("out->left_pct = {} ? {} : s->left;", stands, zero));
-    look.add(fmt::format("out->right_pct = {} ? {} : s->right;", stands, zero));
+    if (shape.form.keeps_powers) {
+        look.add(fmt::format("out->left_pct = {} ? {} : s->left;", stands, zero));
+        look.add(fmt::format("out->right_pct = {} ? {} : s->right;", stands, zero));
+    } else {
+        look.add_all(fmt::format("if ({}) {{\nout->left_pct = out->right_pct = {};\n}}", stands, zero));
+    }
     look.add("out->halted = s->halted;");
-    return c_function(shape.pieces, "void @begin", {"struct @state *s", "@say_function say", "void *whom"}, {},
-                      begin.text()) +
-           c_function(shape.pieces, "void @look", look_parameters(), {}, look.text());
+    const std::string scope = shape.form.wired ? "static " : "";
+    std::vector<std::string> of_begin = {"struct @state *s"};
+    if (!shape.form.lean) {
+        of_begin.insert(of_begin.end(), {"@say_function say", "void *whom"});
+    }
+    return c_function(shape.pieces, scope + "void @begin", of_begin, {}, begin.text()) +
+           c_function(shape.pieces, scope + "void @look", look_parameters(), {}, look.text());
 }
 
 } // namespace vast_turn::emit

@@ -1,6 +1,7 @@
 #include "emit/shape.hpp"
 
 #include <algorithm>
+#include <cmath>
 #include <utility>
 
 #include <fmt/format.h>
@@ -22,7 +23,7 @@ bool limited_by(const ProgramTables& tables, LimitKind kind) {
 } // namespace
 
 Shape::Shape(const Plan& of_plan, const CPieces& with)
-    : plan(of_plan), tables(of_plan.tables()), pieces(with), expressions(tables, pieces),
+    : plan(of_plan), tables(of_plan.tables()), pieces(with), expressions(tables, pieces, form),
       holds(of_plan.reads(Op::hold)), guards(!tables.guards.empty()),
       errands(std::any_of(tables.blocks.begin(), tables.blocks.end(), [](const auto& b) { return b.is_errand; })) {
     transfers = errands || reads(Op::call) || reads(Op::become) || reads(Op::done);
@@ -56,6 +57,21 @@ Shape::Shape(const Plan& of_plan, const CPieces& with)
     need(wheels, "left_deg", "in->left_deg");
     need(wheels, "right_deg", "in->right_deg");
     counts_looks = !lone || !marks.empty() || reads(Op::pid) || reads(Op::pid_by);
+}
+
+void Shape::make_lean(const std::vector<double>& weights) {
+    form = lean_form(tables, lone);
+    form.wired = !weights.empty();
+    if (form.wired) {
+        form.offset_size = 0.0;
+        for (const double weight : weights) {
+            form.offset_size = std::max(form.offset_size, 1.01 * std::abs(weight));
+        }
+    }
+    if (form.own_pids() && (tables.blocks[0].cells != pid_cells * form.pids.size())) {
+        form.pids.clear(); // its block has other memory besides
+    }
+    counts_looks = counts_looks && (!lone || !marks.empty() || !form.own_pids());
 }
 
 std::string Shape::cells_of_frame() const {

@@ -5,7 +5,10 @@
 #include <string>
 #include <vector>
 
+#include <fmt/format.h>
+
 #include "emit/expressions.hpp"
+#include "emit/lean.hpp"
 #include "vast_turn/plan/plan.hpp"
 
 namespace vast_turn::emit {
@@ -19,10 +22,16 @@ struct MarkField {
 /// Everything about a plan that the writers of its parts ask.
 struct Shape {
     Shape(const Plan& plan, const CPieces& pieces);
+    Shape(const Shape&) = delete;
+    Shape& operator=(const Shape&) = delete;
+
+    /// Leaves out what this plan can do without. With the weights of a robot's array its own sensing makes the looks.
+    void make_lean(const std::vector<double>& weights);
 
     const Plan& plan;
     const ProgramTables& tables;
     const CPieces& pieces;
+    LeanForm form;
     Expressions expressions;
     std::vector<MarkField> marks;
     bool holds = false;     ///< a guard holds: its time and ways are taken out
@@ -46,6 +55,12 @@ struct Shape {
     int first_cell() const { return static_cast<int>(tables.first_vars.size()) + tables.plan.cells; }
     /// Where the memory of the block in `f` begins.
     std::string cells_of_frame() const;
+    /// Where a look's powers go: "s->left", or "out->left_pct".
+    std::string power(const char* side) const {
+        return form.keeps_powers ? fmt::format("s->{}", side) : fmt::format("out->{}_pct", side);
+    }
+    /// What is kept of a frame besides the rule that acted last.
+    bool keeps_frames() const { return !lone || !marks.empty() || form.asks_begin; }
     /// Name of the function of a block, without what stands in front of all names.
     const std::string& block_function(std::size_t block) const { return functions_[block]; }
     /// "line 12: [..#..] -> ahead(cruise)", for comments.

@@ -43,7 +43,9 @@ CStruct frame_struct(const Shape& shape) {
         frame.fields.push_back({"struct @marks", "block_began", 0, "what its inputs count from"});
     }
     if (shape.lone) {
-        frame.fields.push_back({"uint16_t", "acting", 0, "the rule that acted last"});
+        if (shape.form.asks_begin) {
+            frame.fields.push_back({"uint16_t", "acting", 0, "the rule that acted last"});
+        }
         return frame;
     }
     if (!shape.marks.empty()) {
@@ -67,31 +69,37 @@ CStruct frame_struct(const Shape& shape) {
 
 CStruct whole_state(const Shape& shape) {
     const ProgramTables& t = shape.tables;
-    CStruct state{"@state",
-                  {{"@say_function", "say", 0, "is told what the plan says"},
-                   {"void *", "whom", 0, "given to it"},
-                   {"@number", "left", 0, "powers"},
-                   {"@number", "right", 0, "likewise"}}};
+    const LeanForm& form = shape.form;
+    CStruct state{"@state", {}};
     const auto add = [&](bool needed, CField field) {
         if (needed) {
             state.fields.push_back(std::move(field));
         }
     };
+    add(!form.lean, {"@say_function", "say", 0, "is told what the plan says"});
+    add(!form.lean, {"void *", "whom", 0, "given to it"});
+    add(form.keeps_powers, {"@number", "left", 0, "powers"});
+    add(form.keeps_powers, {"@number", "right", 0, "likewise"});
     add(shape.reads(runtime::Op::weighted), {"@number", "weighted", 0, "offset by the plan's own weights"});
     const bool counts = !shape.marks.empty();
     add(counts && shape.holds, {"struct @marks", "raw", 0, "where the robot stands"});
     add(counts && shape.holds, {"struct @marks", "held", 0, "what went by under `hold`"});
     add(counts, {"struct @marks", "now", 0, shape.holds ? "raw without that" : "where the robot stands"});
     add(counts, {"struct @marks", "plan_began", 0, "at the first look"});
-    add(!t.watches.empty(),
-        {"struct @watch", "watch", static_cast<int>(t.watches.size()), "each `lasting` and `fresh`"});
-    add(true, {"struct @frame", "frame", t.frames, "blocks in hand, the first one first"});
-    add(true, {"@number", "cell", std::max<int>(t.cells, 1), "vars, then the memory of each block in hand"});
+    const int watches = static_cast<int>(t.watches.size());
+    add(watches != 0 && form.watch_type.empty(), {"struct @watch", "watch", watches, "each `lasting` and `fresh`"});
+    add(form.own_pids(), {"struct @pid_memory", "pid", static_cast<int>(form.pids.size()), "of each PID"});
+    add(shape.keeps_frames(), {"struct @frame", "frame", t.frames, "blocks in hand, the first one first"});
+    const int cells = form.own_pids() ? static_cast<int>(t.first_vars.size()) : static_cast<int>(t.cells);
+    add(!form.lean || !shape.lone || cells > 0,
+        {"@number", "cell", std::max(cells, 1), "vars, then the memory of each block in hand"});
     add(shape.counts_looks, {"uint32_t", "look", 0, "its number, from 1"});
     add(!shape.lone, {"uint32_t", "free_look", 0, "the last before it that no `hold` took"});
     add(!shape.lone, {"int", "depth", 0, "how many blocks are in hand"});
     add(!shape.lone, {"uint8_t", "transfers", 0, "in this look"});
-    add(true, {"uint8_t", "said", 0, "in this look"});
+    add(watches != 0 && !form.watch_type.empty(),
+        {form.watch_type, "watch", watches, "each `lasting`: looks in a row in which it was true"});
+    add(form.counts_said, {"uint8_t", "said", 0, "in this look"});
     add(true, {"bool", "halted", 0, "the run is over"});
     add(shape.guards, {"bool", "moved", 0, "a guard has set powers"});
     add(shape.holds, {"bool", "was_held", 0, "by the last look"});
@@ -110,7 +118,7 @@ std::vector<CStruct> state_structs(const Shape& shape) {
         }
     }
     const std::vector<runtime::Watch>& watches = shape.tables.watches;
-    if (!watches.empty()) {
+    if (!watches.empty() && shape.form.watch_type.empty()) {
         structs.push_back({"@watch", {}});
         if (std::any_of(watches.begin(), watches.end(),
                         [](const auto& w) { return w.kind == runtime::WatchKind::time; })) {
@@ -124,7 +132,16 @@ std::vector<CStruct> state_structs(const Shape& shape) {
             fields.push_back({"bool", "spent", 0, "acted upon in this look"});
         }
     }
-    structs.push_back(frame_struct(shape));
+    if (shape.form.own_pids()) {
+        structs.push_back({"@pid_memory",
+                           {{"@number", "integral", 0, {}},
+                            {"@number", "error", 0, "when it was asked for last"},
+                            {"@number", "ms", 0, "then"},
+                            {"uint8_t", "asked", 0, "0 never, 1 once, 2 in the look before"}}});
+    }
+    if (shape.keeps_frames()) {
+        structs.push_back(frame_struct(shape));
+    }
     structs.push_back(whole_state(shape));
     return structs;
 }

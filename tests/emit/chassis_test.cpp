@@ -1,5 +1,7 @@
 /// The C around a plan on its own: levels learned on the floor, what goes to the motors, what is told over the line.
+#include <algorithm>
 #include <cmath>
+#include <filesystem>
 #include <sstream>
 
 #include <doctest/doctest.h>
@@ -22,14 +24,14 @@ namespace {
 
 /// Compiles a program around the exported pair and runs it; what it wrote.
 std::string played(const fixtures::Folder& folder, const Plan& plan, const CSourceOptions& options,
-                   const std::string& program) {
+                   const std::string& program, const std::string& beside = "") {
     const CSource c = c_source(plan, options);
     write_file(folder.file("plan.h"), c.header);
     write_file(folder.file("plan.c"), c.source);
     write_file(folder.file("main.c"), "#include <stdio.h>\n#include \"plan.h\"\n" + program);
     const fixtures::Called built = fixtures::program(fmt::format(
-        "cd '{}' && {} -std=c99 -Wall -Wextra -Wconversion -Wshadow -Wpedantic -Werror main.c plan.c -o main",
-        folder.path(), fixtures::sanitized() ? "clang -fsanitize=address,undefined" : "cc"));
+        "cd '{}' && {} -std=c99 -Wall -Wextra -Wconversion -Wshadow -Wpedantic -Werror main.c plan.c {} -o main",
+        folder.path(), fixtures::sanitized() ? "clang -fsanitize=address,undefined" : "cc", beside));
     REQUIRE_MESSAGE(built.status == 0, built.err);
     const fixtures::Called called = fixtures::program("'" + folder.file("main") + "'");
     REQUIRE_MESSAGE(called.status == 0, called.err);
@@ -276,6 +278,118 @@ int main(void)
         CHECK(fitted.out.find("\"looks\": 200,") != std::string::npos);
         CHECK(fitted.out.find("left wheel at full power comes out as") != std::string::npos);
     }
+}
+
+/// A program that gives a full and a lean one of the same plan the same senses, tells how many looks it gave them, and
+/// the first at which they differ; the counts wander as over a line.
+std::string two_minds(const CSource& full) {
+    std::string fill;
+    for (const SenseField& sense : full.senses) {
+        const std::string value = sense.name == "counts"   ? "n % 17 < 9 ? (uint16_t)(seed >> 22) : now.counts[k]"
+                                  : sense.bytes == 0       ? "(float)(n * 3 % 900) + 0.25f * (float)(seed >> 28)"
+                                  : sense.name == "button" ? "n % 50 > 45"
+                                                           : "n % 31 == 3 ? (uint16_t)(seed >> 30) : 0";
+        fill += fmt::format("        for (k = 0; k < {0}; ++k) {{\n            seed = seed * 1664525u + 1013904223u;\n"
+                            "            {1} = {2};\n            {3} = {1};\n        }}\n",
+                            std::max(sense.count, 1), "now." + sense.name + (sense.count > 0 ? "[k]" : ""), value,
+                            "same." + sense.name + (sense.count > 0 ? "[k]" : ""));
+    }
+    return R"(
+#include "lean.h"
+int main(void)
+{
+    static const struct plan_robot robot;
+    struct plan_loop loop;
+    struct lean_loop other;
+    struct plan_senses now = {0};
+    struct lean_senses same = {0};
+    struct lean_answer answer;
+    uint32_t seed = 7, n;
+    int k, halts = 0;
+    plan_ready(&loop, &robot);
+    lean_ready(&other);
+    for (n = 0; n < 20000; ++n) {
+        now.clock_us += n % 1000 == 7 ? 0 : 9900u + n % 400;
+        same.clock_us = now.clock_us;
+)" + fill + R"(
+        plan_decide_senses(&loop, &now);
+        lean_decide_senses(&other, &same, &answer);
+        if (answer.left_pct != loop.answer.left_pct || answer.right_pct != loop.answer.right_pct ||
+            answer.halted != loop.answer.halted || other.line != loop.line) {
+            printf("look %d: %g %g but %g %g\n", (int)n, loop.answer.left_pct, loop.answer.right_pct, answer.left_pct, answer.right_pct);
+            return 0;
+        }
+        if (answer.halted) {
+            halts++;
+            plan_ready(&loop, &robot);
+            lean_ready(&other);
+        }
+    }
+    printf("alike %d %d", (int)sizeof other, halts > 0);
+    return 0;
+}
+)";
+}
+
+TEST_CASE("a lean program of a robot decides as the full one does, and needs the bytes that are told") {
+    const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
+    const Calibration calibration{{{830.0, 100.0, 0.5, 0.1},
+                                   {90.0, 800.0, 0.5, 0.1}, // one that counts more over line
+                                   {866.0, 112.0, 0.4, 0.0},
+                                   {3400.0, 480.0, 0.5, 0.05},
+                                   {500.0, 500.0, 0.5, 0.1}}}; // one that tells nothing apart
+    std::vector<Plan> plans;
+    for (const char* name : {"rounds", "plans/five-pid", "plans/five-table", "over-the-drain", "plates"}) {
+        plans.push_back(load_plan(fmt::format("data/fern-house/{}.plan", name)));
+    }
+    plans.push_back(fixtures::compiled(fixtures::plan_text(
+        5,
+        "[#...?] -> pivot(-last_side, 31)\nlast_side < 0 and [??#??] -> wheels(pid(offset, 60, 9, 4), pid(seen, 5, 3, "
+        "2))\n[#####] lasting 3 looks -> halt\nelse -> rotate(last_side, 20 + 10 * offset)")));
+    for (const runtime::NumberKind numbers : {runtime::NumberKind::binary32, runtime::NumberKind::binary64}) {
+        for (const Plan& plan : plans) {
+            CAPTURE(plan.name());
+            if (numbers == runtime::NumberKind::binary64 && plan.rules().size() > 4) { // each is compiled
+                continue;
+            }
+            const fixtures::Folder folder;
+            CSourceOptions options{.numbers = numbers, .name = "lean", .robot = robot, .calibration = calibration};
+            options.lean = true;
+            const CSource lean = c_source(plan, options);
+            write_file(folder.file("lean.h"), lean.header);
+            write_file(folder.file("lean.c"), lean.source);
+            options.name = "plan";
+            options.lean = false;
+            const CSource full = c_source(plan, options);
+            const std::string told = played(folder, plan, options, two_minds(full), "lean.c");
+            CHECK(told.starts_with(fmt::format("alike {} ", lean.state_bytes[static_cast<int>(ChipKind::bits_64)])));
+            CHECK(lean.state_bytes[static_cast<int>(ChipKind::bits_32)] <
+                  full.state_bytes[static_cast<int>(ChipKind::bits_32)]);
+        }
+    }
+}
+
+TEST_CASE("a lean program needs a calibration and no serial line") {
+    const Plan plan = fixtures::compiled(fixtures::plan_text(2, "else -> ahead(40)"));
+    CSourceOptions options{.robot = fixtures::ideal_robot(2)};
+    options.lean = true;
+    CHECK(fixtures::message_of([&] { c_source(plan, options); }).find("calibrate first") != std::string::npos);
+    options.calibration = calibration_of_readings(2);
+    CHECK(c_source(plan, options).source.find("plan_serve") == std::string::npos);
+    options.talks = true;
+    CHECK(fixtures::message_of([&] { c_source(plan, options); }).find("no serial line") != std::string::npos);
+    const fixtures::Folder folder;
+    const auto exported = [&](const std::vector<std::string>& more) {
+        std::vector<std::string> call = {"export", "data/fern-house/rounds.plan", "-o", folder.path(), "--lean"};
+        call.insert(call.end(), more.begin(), more.end());
+        return call_vturn(call);
+    };
+    const std::string robot = "data/fern-house/sprig-5.robot.toml";
+    CHECK(exported({"--robot", robot, "--alone"}).err.find("name the calibration") != std::string::npos);
+    CHECK(exported({"--robot", robot, "--talks"}).err.find("the serial line that --talks needs") != std::string::npos);
+    CHECK(!std::filesystem::exists(folder.file("rounds.c")));
+    CHECK(exported({"--alone", "--name", "rounds"}).status == 0);
+    CHECK(read_file(folder.file("rounds.h")).find("void rounds_begin(struct rounds_state *s);") != std::string::npos);
 }
 
 TEST_CASE("a robot or calibration with other sensors than the plan is refused, and frames of other programs") {

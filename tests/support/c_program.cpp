@@ -1,5 +1,7 @@
 #include "support/c_program.hpp"
 
+#include <algorithm>
+#include <cctype>
 #include <cstdlib>
 #include <cstring>
 
@@ -43,6 +45,13 @@ struct flat_answer {
 };
 )";
 
+/// The macro that names who is told what a lean program says.
+std::string said_macro(const CSource& c) {
+    std::string name = c.name + "_SAID";
+    std::transform(name.begin(), name.end(), name.begin(), [](unsigned char x) { return std::toupper(x); });
+    return name;
+}
+
 /// What a plan's header has of each input, and the assignment that fills it.
 std::string assignments(const std::string& header, const std::string& number) {
     std::string text;
@@ -82,8 +91,9 @@ std::string assignments(const std::string& header, const std::string& number) {
 
 } // namespace
 
-std::string c_adapter(const CSource& c) {
-    std::string text = fmt::format("#include \"{}.c\"\n{}", c.name, flat_structs);
+std::string c_adapter(const CSource& c, bool lean) {
+    std::string text = lean ? fmt::format("#define {0} {1}_heard\n", said_macro(c), c.name) : "";
+    text += fmt::format("#include \"{}.c\"\n{}", c.name, flat_structs);
     text += R"(
 static struct @_state s;
 static void said(void *whom, uint8_t kind, uint16_t what, @_number value)
@@ -94,8 +104,16 @@ static void said(void *whom, uint8_t kind, uint16_t what, @_number value)
     a->value[a->events++] = value;
 }
 unsigned long @_flat_bytes(void) { return sizeof s; }
+)";
+    text += lean ? R"(
+static struct flat_answer *listener;
+void @_heard(uint8_t kind, uint16_t what, @_number value) { said(listener, kind, what, value); }
+void @_flat_reset(struct flat_answer *a) { listener = a; @_begin(&s); }
+)"
+                 : R"(
 void @_flat_reset(struct flat_answer *a) { @_begin(&s, said, a); }
-void @_flat_look(const struct flat_look *f, struct flat_answer *a)
+)";
+    text += R"(void @_flat_look(const struct flat_look *f, struct flat_answer *a)
 {
     static const struct @_look nothing;
     struct @_look in = nothing;
@@ -107,14 +125,15 @@ void @_flat_look(const struct flat_look *f, struct flat_answer *a)
     text += assignments(c.header, c.name + "_number");
     text += R"(
     a->events = 0;
-    s.whom = a;
-    @_look(&s, &in, &out);
+)";
+    text += lean ? "    listener = a;\n" : "    s.whom = a;\n";
+    text += R"(    @_look(&s, &in, &out);
     a->left_pct = out.left_pct;
     a->right_pct = out.right_pct;
     a->halted = out.halted;
-    a->rule = out.rule;
-    a->block = out.block;
-}
+)";
+    text += lean ? "    a->rule = a->block = 0;\n}\n" : "    a->rule = out.rule;\n    a->block = out.block;\n}\n";
+    text += R"(
 )";
     for (std::size_t at = text.find("@_"); at != std::string::npos; at = text.find("@_", at)) {
         text.replace(at, 1, c.name);
@@ -159,15 +178,15 @@ struct CPrograms::Library {
     FlatAnswer answer{};
 };
 
-CPrograms::CPrograms(const std::vector<Plan>& plans, runtime::NumberKind numbers, const std::string& flags)
+CPrograms::CPrograms(const std::vector<Plan>& plans, runtime::NumberKind numbers, const std::string& flags, bool lean)
     : library_(std::make_unique<Library>()) {
     const std::string folder = library_->folder.path() + "/";
     std::string files;
     for (std::size_t i = 0; i < plans.size(); ++i) {
-        const CSource c = c_source(plans[i], {.numbers = numbers, .name = fmt::format("plan {}", i)});
+        const CSource c = c_source(plans[i], {.numbers = numbers, .name = fmt::format("plan {}", i), .lean = lean});
         write_file(folder + c.name + ".h", c.header);
         write_file(folder + c.name + ".c", c.source);
-        write_file(folder + c.name + "_flat.c", c_adapter(c));
+        write_file(folder + c.name + "_flat.c", c_adapter(c, lean));
         files += c.name + "_flat.c ";
     }
     const std::string call =

@@ -13,14 +13,15 @@ namespace fixtures {
 
 /// A source that includes a plan's, with a state of its own and two functions: NAME_flat_reset, and NAME_flat_look,
 /// which takes `struct flat_look` and gives `struct flat_answer`, the same for all plans.
-std::string c_adapter(const vast_turn::CSource& c);
+/// Of a lean source the answers tell no rule and no block: 0.
+std::string c_adapter(const vast_turn::CSource& c, bool lean = false);
 
 /// Several plans in one library. Each has a state of its own, which `reset` begins anew.
 class CPrograms {
 public:
     /// Compiles with every warning an error; fails the test with what the compiler said when it does not.
     CPrograms(const std::vector<vast_turn::Plan>& plans, vast_turn::runtime::NumberKind numbers,
-              const std::string& flags = "-O0");
+              const std::string& flags = "-O0", bool lean = false);
     ~CPrograms();
     CPrograms(const CPrograms&) = delete;
     CPrograms& operator=(const CPrograms&) = delete;

@@ -32,6 +32,7 @@ struct ExportCall {
     std::string calibration;
     bool settings = false;
     bool talks = false;
+    bool lean = false;
 };
 
 /// Where a file of the pair goes. It may not be the plan itself.
@@ -54,6 +55,37 @@ void make_folder(const std::string& folder) {
     }
 }
 
+/// The functions that a robot gives.
+std::vector<std::string> asked_functions(const CSource& made, bool lean) {
+    std::vector<std::string> asked = {"clock_us"};
+    for (const SenseField& sense : made.senses) {
+        asked.push_back(sense.name);
+    }
+    asked.emplace_back("drive");
+    if (!lean) {
+        asked.insert(asked.end(), {"say", "put"});
+    }
+    return asked;
+}
+
+/// What the options say of one another.
+void check_fit_together(const ExportCall& call) {
+    if (call.robot.empty() && !call.calibration.empty()) {
+        throw InputError("", "--calibration is of a robot, whose sensors it is for", "name it: --robot ROBOT");
+    }
+    if (call.lean && (call.settings || call.talks)) {
+        throw InputError(
+            "",
+            fmt::format("--lean leaves out the serial line that {} needs", call.settings ? "--settings" : "--talks"),
+            "name one of the two");
+    }
+    if (call.lean && !call.robot.empty() && call.calibration.empty()) {
+        throw InputError(
+            "", "--lean builds the levels of the sensors in, and there are none",
+            "name the calibration: --calibration FILE; without --lean the robot can learn it on the floor");
+    }
+}
+
 int export_plan(const Streams& streams, const ExportCall& call) {
     std::vector<Problem> warnings;
     const NumberKind numbers = numbers_of(call.numbers);
@@ -65,11 +97,10 @@ int export_plan(const Streams& streams, const ExportCall& call) {
         throw InputError(call.plan, "no let of the plan may be changed on the running robot",
                          "say of one what it may be: let cruise = 47 // may be 36..84");
     }
-    if (call.robot.empty() && !call.calibration.empty()) {
-        throw InputError("", "--calibration is of a robot, whose sensors it is for", "name it: --robot ROBOT");
-    }
+    check_fit_together(call);
     CSourceOptions options{.numbers = numbers, .name = call.name};
     options.talks = call.settings || call.talks;
+    options.lean = call.lean;
     if (!call.robot.empty()) {
         options.robot = load_robot(call.robot);
         check_fit(*options.robot, plan);
@@ -84,14 +115,7 @@ int export_plan(const Streams& streams, const ExportCall& call) {
     write_file(header, made.header);
     write_file(source, made.source);
     const auto bytes = [&](ChipKind chip) { return made.state_bytes[static_cast<std::size_t>(chip)]; };
-    std::vector<std::string> inputs = made.inputs;
-    if (options.robot) {
-        inputs = {"clock_us"};
-        for (const SenseField& sense : made.senses) {
-            inputs.push_back(sense.name);
-        }
-        inputs.insert(inputs.end(), {"drive", "say", "put"});
-    }
+    const std::vector<std::string> inputs = options.robot ? asked_functions(made, call.lean) : made.inputs;
     streams.out << fmt::format("{}, {}\n", header, source)
                 << fmt::format("  asks the robot for  {}\n", fmt::join(inputs, ", "))
                 << fmt::format("  remembers           {} bytes on an 8-bit chip, {} on a 32-bit one\n",
@@ -104,9 +128,10 @@ int export_plan(const Streams& streams, const ExportCall& call) {
         streams.out << fmt::format("  can be given        other values of {} while it runs\n", fmt::join(names, ", "));
     }
     if (options.robot) {
-        streams.out << fmt::format("  reads with          {}\n", options.calibration
-                                                                     ? "the calibration of " + call.calibration
-                                                                     : "what it learns on the floor: no --calibration");
+        streams.out << fmt::format("  reads with          {}\n",
+                                   options.calibration ? fmt::format("the calibration of {}{}", call.calibration,
+                                                                     call.lean ? ", for good" : "")
+                                                       : "what it learns on the floor: no --calibration");
     }
     return passed;
 }
@@ -132,6 +157,8 @@ void add_export(Parser& parser, Streams& streams) {
         "lets whose comments say `may be 36..84` can be changed over the serial line while it runs (vturn bench)");
     command.flag("--talks", call->talks,
                  "it hears commands over the serial line and tells there what the plan says; --settings does so too");
+    command.flag("--lean", call->lean,
+                 "least flash and memory: levels are built in, nothing goes over a serial line, no rule is told");
     command.footer("Examples:\n  vturn export data/fern-house/rounds.plan -o robot --numbers float\n"
                    "  vturn export data/fern-house/rounds.plan -o robot --numbers float \\\n"
                    "      --robot data/fern-house/sprig-5.robot.toml --calibration sprig-5.calibration.toml\n\n"

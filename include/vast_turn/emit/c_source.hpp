@@ -30,6 +30,10 @@ struct CSourceOptions {
     /// Of a robot: it hears commands over its line and tells there what the plan says (docs/serial-line.md), unless it
     /// is compiled with NAME_TALKS=0; else only when it is compiled with NAME_TALKS=1.
     bool talks = false;
+    /// Least flash and memory: the answer does not tell which rule and block acted, what the plan says goes to a
+    /// function named when it is compiled, and whatever this plan can do without is left out. With a robot the levels
+    /// of its sensors are built in for good (so there must be a calibration), and it has no serial line.
+    bool lean = false;
 };
 
 /// How wide a chip's words are, which decides how much memory a struct takes.
@@ -63,8 +67,9 @@ std::uint16_t program_mark(const Plan& plan, const Robot& robot);
 std::vector<SenseField> asked_senses(const Plan& plan, const Robot& robot);
 
 /// Writes a plan as C. Without a robot it never fails: what can be compiled can be written. Throws InputError when the
-/// robot has another number of line sensors than the plan, or the calibration than the robot. What an identifier cannot
-/// hold of the name becomes `_`; a name that begins with a digit gets `plan_` in front.
+/// robot has another number of line sensors than the plan, or the calibration than the robot, and when a lean program
+/// of a robot has no calibration or should talk. What an identifier cannot hold of the name becomes `_`; a name that
+/// begins with a digit gets `plan_` in front.
 CSource c_source(const Plan& plan, const CSourceOptions& options = {});
 
 } // namespace vast_turn
