@@ -1,5 +1,5 @@
-// Any text is read as a plan; one that compiles is written as C, alone and for a robot with as many sensors. What comes
-// out has no hole that was to be filled, and its brackets and quotes are closed.
+// Any text is read as a plan; one that compiles is written as C, in full and lean, alone and for a robot with as many
+// sensors. What comes out has no hole that was to be filled, and its brackets and quotes are closed.
 #include <cstdint>
 #include <cstdlib>
 #include <string_view>
@@ -57,9 +57,13 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     CSourceOptions options;
     for (const auto numbers : {runtime::NumberKind::binary64, runtime::NumberKind::binary32}) {
         options.numbers = numbers;
-        const CSource c = c_source(*compiled.plan, options);
-        look_over(c.header);
-        look_over(c.source);
+        for (const bool lean : {false, true}) {
+            options.lean = lean;
+            const CSource c = c_source(*compiled.plan, options);
+            look_over(c.header);
+            look_over(c.source);
+        }
+        options.calibration = calibration_of_readings(compiled.plan->sensors());
         options.robot.emplace();
         options.robot->sensors.resize(static_cast<std::size_t>(compiled.plan->sensors()));
         for (LineSensor& sensor : options.robot->sensors) {

@@ -147,7 +147,6 @@ std::string beyond(const Chassis& chassis, const BuiltInLevels& levels, std::siz
 /// The same bits by thresholds that stand in the program.
 std::string built_in_line_bits(const Chassis& chassis) {
     Lines lines;
-    lines.add("const uint8_t was = r->line;");
     lines.add("uint8_t line = 0;");
     for (std::size_t i = 0; i < chassis.sensors(); ++i) {
         const std::string bit = fmt::format("0x{:02X}u", 1U << i);
@@ -162,7 +161,8 @@ std::string built_in_line_bits(const Chassis& chassis) {
     lines.add_all("r->line = line;\nreturn line;");
     return "/* Which sensors see line; one between its two thresholds stays as it was. */\n" +
            c_function(chassis.shape.pieces, "static uint8_t @sees_line",
-                      {"struct @loop *r", "const struct @senses *now"}, {}, lines.text());
+                      {"struct @loop *r", "const struct @senses *now"}, {{"was", "const uint8_t was = r->line;"}},
+                      lines.text());
 }
 
 /// One sensor after another without a loop, which would take a third of a look of a plan by patterns.

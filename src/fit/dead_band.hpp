@@ -2,6 +2,7 @@
 
 /// The dead band found: powers below it move nothing, so what fits changes only from one asked power to the next.
 
+#include <cstddef>
 #include <functional>
 #include <optional>
 #include <utility>
@@ -27,6 +28,8 @@ public:
     std::optional<std::pair<double, double>> between(double best, const Cost& cost) const;
 
 private:
+    /// Gaps that cost less than what lies about them, the least of all first; three at most.
+    std::vector<std::size_t> valleys(double now, const Cost& cost) const;
     /// Between the powers i - 1 and i; the first begins at 0.
     double middle(std::size_t i) const { return 0.5 * ((i == 0 ? 0.0 : powers_[i - 1]) + powers_[i]); }
     std::size_t gap_of(double dead_band_pct) const;

@@ -28,7 +28,8 @@ struct SolverRows {
     int values() const { return static_cast<int>(problem->rows()); }
 };
 
-constexpr double least_spread = 1e-9; // mm, radians: what numbers of a log are rounded to
+constexpr double least_spread = 1e-9;   // mm, radians: what numbers of a log are rounded to
+constexpr double uneven_wheels = 0.005; // standard deviation of sizes from the file's, as parts
 
 } // namespace
 
@@ -42,6 +43,10 @@ MotionProblem::MotionProblem(const Robot& robot, const std::vector<DriveLog>& lo
         if (turns) {
             add_series(log.*turns->degrees, to_radians(1.0), 1);
         }
+    }
+    if (sought_.weighed) {
+        told_.conservativeResize(rows() + 1);
+        told_[last_row()] = motor_numbers(robot).uneven / uneven_wheels;
     }
     weights_ = curves_ = Eigen::VectorXd::Ones(rows());
 }
@@ -67,6 +72,7 @@ Eigen::VectorXd MotionProblem::first_guess() const {
         x[Unknowns::sag] = numbers.sag;
         x[Unknowns::run_down] = numbers.run_down;
         x[Unknowns::apart] = std::log(robot_.track_mm);
+        x[Unknowns::uneven] = numbers.uneven;
     }
     if (turns_) {
         x[sought_.turning()] = x[sought_.turning() + 1] = 1.0 / robot_.skid_track_mm();
@@ -87,6 +93,7 @@ MotorNumbers MotionProblem::numbers_of(const Eigen::VectorXd& x) const {
         out.start_pct = start_pct;
         out.sag = std::clamp(x[Unknowns::sag], -0.3, 0.9); // below 0 while it is sought
         out.run_down = std::clamp(x[Unknowns::run_down], -0.3, 0.9);
+        out.uneven = std::clamp(x[Unknowns::uneven], -0.2, 0.2);
     }
     return out;
 }
@@ -130,8 +137,11 @@ Eigen::VectorXd MotionProblem::residuals(const Eigen::VectorXd& x, const std::ve
             const double settled = turns_->settles_s > 0.0 ? -std::expm1(-t_s / turns_->settles_s) : 0.0;
             out[row] = told_[row] - x[sought_.turning() + 1] * ways.right_mm[k] +
                        x[sought_.turning()] * ways.left_mm[k] - x[sought_.drift()] * t_s - x[own + 4] -
-                       x[own + 5] * settled;
+                       x[own + 5] * settled - (ways.slid_rad.empty() ? 0.0 : ways.slid_rad[k]);
         }
+    }
+    if (sought_.weighed) {
+        out[last_row()] = told_[last_row()] - x[Unknowns::uneven] / uneven_wheels;
     }
     return out;
 }
@@ -158,7 +168,7 @@ double MotionProblem::step_of(Eigen::Index k) const {
         return k == Unknowns::delay ? 0.02 : (k < sought_.common() ? 1e-4 : 1e-2);
     }
     // A wheel that starts a moment earlier or later jumps: over so far jumps even out.
-    constexpr std::array<double, 8> steps = {1e-3, 1e-3, 4e-3, 0.1, 0.1, 0.01, 0.003, 4e-3};
+    constexpr std::array<double, 9> steps = {1e-3, 1e-3, 4e-3, 0.1, 0.1, 0.01, 0.003, 4e-3, 2e-3};
     return steps[static_cast<std::size_t>(k)];
 }
 
@@ -339,6 +349,11 @@ Eigen::MatrixXd MotionProblem::covariance(const Eigen::VectorXd& x) const {
             }
         }
     }
+    if (sought_.weighed) { // it goes on in steps, between which a wheel starts or stops
+        out(Unknowns::lag, Unknowns::lag) += 1e-4 * 1e-4;
+        out(Unknowns::delay, Unknowns::delay) += 2e-3 * 2e-3;
+        out(Unknowns::keep, Unknowns::keep) += 5e-4 * 5e-4;
+    }
     return out;
 }
 
@@ -368,11 +383,12 @@ double MotionProblem::told_part(const Eigen::VectorXd& x) const {
 
 std::vector<RimWays> MotionProblem::followed(const Eigen::VectorXd& x) const {
     const Eigen::VectorXd news = fresh(x);
-    std::vector<RimWays> out(logs_.size());
+    std::vector<RimWays> out = ways(x); // of which what slid is kept
     std::size_t rim = 0;
     each_rim([&](Eigen::Index begin, Eigen::Index length) {
         RimWays& ways = out[rim / 2];
         std::vector<double>& list = rim % 2 == 0 ? ways.left_mm : ways.right_mm;
+        list.clear();
         for (Eigen::Index row = begin; row < begin + length; ++row) {
             list.push_back(told_[row] - (1.0 - whitenings_[0].place) * news[row]);
         }

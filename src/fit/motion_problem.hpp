@@ -24,10 +24,11 @@ struct Unknowns {
     static constexpr Eigen::Index run_down = 6;
     static constexpr Eigen::Index apart =
         7; ///< natural logarithm of track_mm: how much wheels move one another by the body's turning
+    static constexpr Eigen::Index uneven = 8; ///< of the wheels' sizes, which they feel when they move one another
     bool weighed = false;
     bool turns = false; ///< the last three of those that all logs share: turns a mm of either rim, drift a second
 
-    Eigen::Index turning() const { return weighed ? 8 : 4; }
+    Eigen::Index turning() const { return weighed ? 9 : 4; }
     Eigen::Index drift() const { return turning() + 2; }
     Eigen::Index common() const { return turning() + (turns ? 3 : 0); }
     /// Of each log: where both rims and the turn were at the first look, how fast rims turned, what settles.
@@ -40,7 +41,8 @@ struct ToldTurns {
     double settles_s = 0.0;
 };
 
-/// Of each log the looks of the left rim (mm), of the right one, then of the turn (radians) when turns are told.
+/// Of each log the looks of the left rim (mm), of the right one, then of the turn (radians) when turns are told. Of a
+/// robot with weight a last row says that its wheels are about as the file has them.
 class MotionProblem {
 public:
     MotionProblem(const Robot& robot, const std::vector<DriveLog>& logs, std::optional<ToldTurns> turns = {});
@@ -133,6 +135,8 @@ private:
     void weigh(std::size_t kind, const Eigen::VectorXd& news, const Eigen::VectorXd& lever);
     Whitening whitening_for(std::size_t kind, const Eigen::VectorXd& left, double keeps) const;
     std::vector<double> while_moving(const Eigen::VectorXd& values, std::size_t kind) const;
+
+    Eigen::Index last_row() const { return rows() - 1; }
 
     const Robot& robot_;
     const std::vector<DriveLog>& logs_;

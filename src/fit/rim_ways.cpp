@@ -17,6 +17,8 @@ MotorNumbers motor_numbers(const Robot& robot) {
         out.start_pct = robot.drive->starts_pct();
         out.sag = robot.drive->sag;
         out.run_down = robot.drive->run_down;
+        out.uneven =
+            (robot.motors.left.wheel - robot.motors.right.wheel) / (robot.motors.left.wheel + robot.motors.right.wheel);
     }
     return out;
 }
@@ -125,7 +127,8 @@ RimWays by_the_lag(const DriveLog& log, const MotorNumbers& numbers, WheelSpeeds
 class WeighedRims {
 public:
     WeighedRims(const Robot& robot, const DriveLog& log, const MotorNumbers& numbers)
-        : log_(log), numbers_(numbers), drivetrain_(robot, 1.0) {}
+        : log_(log), numbers_(numbers), drivetrain_(robot, 1.0), left_wheel_(robot.motors.left.wheel),
+          right_wheel_(robot.motors.right.wheel), apart_mm_(robot.skid_track_mm()) {}
 
     RimWays ways() {
         RimWays out;
@@ -141,10 +144,14 @@ public:
                 ++step_;
             }
             const double part = at_ms - static_cast<double>(step_ - 1);
-            out.left_mm.push_back(
-                between(was_.left_counted_mm, body_.left_counted_mm, was_.left_mm_s, body_.left_mm_s, part));
-            out.right_mm.push_back(
-                between(was_.right_counted_mm, body_.right_counted_mm, was_.right_mm_s, body_.right_mm_s, part));
+            const double left_mm =
+                between(was_.left_counted_mm, body_.left_counted_mm, was_.left_mm_s, body_.left_mm_s, part);
+            const double right_mm =
+                between(was_.right_counted_mm, body_.right_counted_mm, was_.right_mm_s, body_.right_mm_s, part);
+            out.left_mm.push_back(left_mm / left_wheel_); // encoders count turns
+            out.right_mm.push_back(right_mm / right_wheel_);
+            const double turned = was_.turned_rad + part * (body_.turned_rad - was_.turned_rad);
+            out.slid_rad.push_back(turned - (right_mm - left_mm) / apart_mm_);
         }
         return out;
     }
@@ -165,8 +172,8 @@ private:
             if (!more) {
                 return command;
             }
-            left_ = target(numbers_.left_mm_s, log_.left_pct[next], numbers_.dead_band_pct);
-            right_ = target(numbers_.right_mm_s, log_.right_pct[next], numbers_.dead_band_pct);
+            left_ = target(left_wheel_ * numbers_.left_mm_s, log_.left_pct[next], numbers_.dead_band_pct);
+            right_ = target(right_wheel_ * numbers_.right_mm_s, log_.right_pct[next], numbers_.dead_band_pct);
             ++command;
         }
     }
@@ -182,6 +189,9 @@ private:
     const DriveLog& log_;
     const MotorNumbers& numbers_;
     Drivetrain drivetrain_;
+    double left_wheel_;
+    double right_wheel_;
+    double apart_mm_;
     Body was_{}; // a step before
     Body body_{};
     std::int64_t step_ = 0;
@@ -196,7 +206,8 @@ RimWays rim_ways(const Robot& robot, const DriveLog& log, const MotorNumbers& nu
         return by_the_lag(log, numbers, at_first);
     }
     Robot sought = with_motors(robot, numbers);
-    sought.motors.left.wheel = sought.motors.right.wheel = 1.0; // encoders count turns
+    sought.motors.left.wheel = 1.0 + numbers.uneven;
+    sought.motors.right.wheel = 1.0 - numbers.uneven;
     return WeighedRims(sought, log, numbers).ways();
 }
 

@@ -21,6 +21,7 @@ struct MotorNumbers {
     double start_pct = 0.0;
     double sag = 0.0;
     double run_down = 0.0;
+    double uneven = 0.0; ///< the left wheel is so much larger than both in the mean, the right one smaller
 };
 
 /// By how much an answer comes later in the mean when its delay varies: the simulation draws whole milliseconds, from 0
@@ -40,6 +41,7 @@ Robot with_motors(Robot robot, const MotorNumbers& numbers);
 struct RimWays {
     std::vector<double> left_mm;
     std::vector<double> right_mm;
+    std::vector<double> slid_rad; ///< of a robot with weight: turned on tyres that slid, beyond what wheels say
 };
 
 /// The ways for the powers of the log; before the first answer reaches them wheels turn at `at_first` (a robot with

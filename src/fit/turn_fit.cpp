@@ -36,7 +36,8 @@ TurnRows rows_of(const std::vector<DriveLog>& logs, const std::vector<RimWays>& 
         const Eigen::Index own = common + per_log * static_cast<Eigen::Index>(i);
         for (std::size_t k = 0; k < turns.size(); ++k, ++row) {
             const double t_s = (logs[i].t_ms[k] - logs[i].t_ms.front()) / 1000.0;
-            out.told[row] = to_radians(turns[k] - turns.front());
+            const double slid = ways[i].slid_rad.empty() ? 0.0 : ways[i].slid_rad[k];
+            out.told[row] = to_radians(turns[k] - turns.front()) - slid;
             out.by(row, 0) = -ways[i].left_mm[k];
             out.by(row, 1) = ways[i].right_mm[k];
             out.by(row, 2) = to_radians(t_s);

@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <numeric>
 
 namespace vast_turn {
 
@@ -58,6 +59,12 @@ Eigen::MatrixXd sandwich(const Eigen::MatrixXd& jacobian, const Eigen::VectorXd&
     const Eigen::MatrixXd bread = jacobian.transpose() * (jacobian.array().colwise() * curves.array()).matrix();
     const Eigen::MatrixXd scores = (jacobian.array().colwise() * (weights.array() * fresh.array())).matrix();
     Eigen::MatrixXd meat = scores.transpose() * scores;
+    // Rows behind the series are known beforehand: they are as far off as they are said to be, wherever they lie.
+    const Eigen::Index told = std::accumulate(series.begin(), series.end(), Eigen::Index{0});
+    for (Eigen::Index row = told; row < jacobian.rows(); ++row) {
+        meat -= scores.row(row).transpose() * scores.row(row);
+        meat += jacobian.row(row).transpose() * jacobian.row(row);
+    }
     Eigen::Index begin = 0;
     for (const Eigen::Index length : series) {
         const auto most = std::min<Eigen::Index>(lags, length / 8);

@@ -43,7 +43,7 @@ double huber_weight(double off);
 /// A least-squares estimate's covariance for residuals that are neither alike nor independent: `jacobian` is that of
 /// the white residuals `fresh`, `weights` theirs, `curves` those with outliers at 0 (the curvature of what Huber's
 /// estimator makes least), `lags` how many looks they may hang together, `series` how long each
-/// series in them is.
+/// series in them is. Rows behind those are not looks, but what is known beforehand, in its standard deviations.
 Eigen::MatrixXd sandwich(const Eigen::MatrixXd& jacobian, const Eigen::VectorXd& fresh, const Eigen::VectorXd& weights,
                          const Eigen::VectorXd& curves, const std::vector<Eigen::Index>& series, int lags);
 

@@ -7,6 +7,7 @@
 #include <doctest/doctest.h>
 #include <fmt/format.h>
 
+#include "plan/reference/model.hpp"
 #include "support/fixtures.hpp"
 #include "support/rounds.hpp"
 #include "vast_turn/emit/c_source.hpp"
@@ -332,12 +333,12 @@ int main(void)
 }
 
 TEST_CASE("a lean program of a robot decides as the full one does, and needs the bytes that are told") {
-    const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
-    const Calibration calibration{{{830.0, 100.0, 0.5, 0.1},
-                                   {90.0, 800.0, 0.5, 0.1}, // one that counts more over line
-                                   {866.0, 112.0, 0.4, 0.0},
-                                   {3400.0, 480.0, 0.5, 0.05},
-                                   {500.0, 500.0, 0.5, 0.1}}}; // one that tells nothing apart
+    const Robot five = load_robot("data/fern-house/sprig-5.robot.toml");
+    const Calibration of_five{{{830.0, 100.0, 0.5, 0.1},
+                               {90.0, 800.0, 0.5, 0.1}, // one that counts more over line
+                               {866.0, 112.0, 0.4, 0.0},
+                               {3400.0, 480.0, 0.5, 0.05},
+                               {500.0, 500.0, 0.5, 0.1}}}; // one that tells nothing apart
     std::vector<Plan> plans;
     for (const char* name : {"rounds", "plans/five-pid", "plans/five-table", "over-the-drain", "plates"}) {
         plans.push_back(load_plan(fmt::format("data/fern-house/{}.plan", name)));
@@ -346,8 +347,15 @@ TEST_CASE("a lean program of a robot decides as the full one does, and needs the
         5,
         "[#...?] -> pivot(-last_side, 31)\nlast_side < 0 and [??#??] -> wheels(pid(offset, 60, 9, 4), pid(seen, 5, 3, "
         "2))\n[#####] lasting 3 looks -> halt\nelse -> rotate(last_side, 20 + 10 * offset)")));
+    const auto random = static_cast<std::uint32_t>(fixtures::rounds(60, 2, 1));
+    for (std::uint32_t seed = 301; seed < 301 + random; ++seed) {
+        plans.push_back(fixtures::compiled(reference::written(reference::make(seed))));
+    }
     for (const runtime::NumberKind numbers : {runtime::NumberKind::binary32, runtime::NumberKind::binary64}) {
         for (const Plan& plan : plans) {
+            const bool is_five = plan.sensors() == 5;
+            const Robot robot = is_five ? five : fixtures::ideal_robot(plan.sensors());
+            const Calibration calibration = is_five ? of_five : calibration_of_readings(plan.sensors());
             CAPTURE(plan.name());
             if (numbers == runtime::NumberKind::binary64 && plan.rules().size() > 4) { // each is compiled
                 continue;

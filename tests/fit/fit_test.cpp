@@ -4,6 +4,7 @@
 
 #include <doctest/doctest.h>
 
+#include "fit/dead_band.hpp"
 #include "support/fixtures.hpp"
 #include "support/open_floor.hpp"
 #include "support/rounds.hpp"
@@ -213,14 +214,36 @@ DriveLog shortened(DriveLog log, std::size_t looks) {
 
 } // namespace
 
+TEST_CASE("fit: dead bands that fit alike are all within what is told, however far apart and narrow they are") {
+    DriveLog log;
+    for (int i = 1; i <= 900; ++i) {
+        log.left_pct.push_back(0.05 * i);
+    }
+    const DeadBand dead_band({log});
+    // As friction at rest in the place of a dead band: what lies between fits not at all.
+    const auto cost = [](double pct) {
+        const double one = 1.5 + 2e6 * std::max(0.0, std::abs(pct - 1.075) - 0.02);
+        const double other = 1.0 + 2e6 * std::max(0.0, std::abs(pct - 8.625) - 0.02);
+        return std::min(one, other);
+    };
+    CHECK(dead_band.best(1.07, cost) == doctest::Approx(8.625));
+    const auto range = dead_band.between(1.07, cost);
+    REQUIRE(range.has_value());
+    CHECK(range->first < 1.1);
+    CHECK(range->second > 8.6);
+}
+
 TEST_CASE("fit: a robot with weight is found with its friction and battery") {
     if (fixtures::sanitized()) {
         return; // a minute there, and the same memory as above
     }
-    const Robot filed = fern_robot("sprig-5-weighed");
+    Robot filed = fern_robot("sprig-5-weighed");
+    filed.gyro.fitted = true;
     Robot truth = filed;
     truth.top_speed_mm_s *= 0.95;
     truth.motors.lag_ms *= 1.2;
+    truth.motors.left.wheel = 1.009;
+    truth.motors.right.wheel = 0.991;
     truth.drive->keep_pct = 2.1;
     truth.drive->sag = 0.11;
     const FitReport report = fit(filed, {shortened(telling_log(truth), 1700)});
@@ -229,4 +252,16 @@ TEST_CASE("fit: a robot with weight is found with its friction and battery") {
     CHECK(report.find("motors.lag_ms")->value == doctest::Approx(truth.motors.lag_ms).epsilon(0.05));
     CHECK(report.find("drive.keep_pct")->value == doctest::Approx(2.1).epsilon(0.1));
     CHECK(report.find("drive.sag")->value == doctest::Approx(0.11).epsilon(0.25));
+    const auto is_inside = [&](const char* key, double value, double within) {
+        CAPTURE(key);
+        const FittedNumber* const number = report.find(key);
+        REQUIRE(number != nullptr);
+        CHECK(std::abs(number->value - value) < within);
+        CHECK(number->low <= value);
+        CHECK(number->high >= value);
+    };
+    // Wheels of other sizes move one another otherwise than alike ones, and tyres slide where it turns.
+    is_inside("motors.right.gain", truth.motors.right.gain, 2e-4);
+    is_inside("track_mm", truth.track_mm, 0.08);
+    is_inside("motors.left.wheel", 1.009, 1e-3);
 }
