@@ -161,6 +161,7 @@ CSource c_source(const Plan& plan, const CSourceOptions& options) {
         emit::check_fit(plan, *options.robot, options);
         chassis.emplace(shape, *options.robot, options.calibration);
         chassis->talks = options.talks;
+        chassis->mark = options.mark.value_or(program_mark(plan, *options.robot));
         structs.push_back(emit::answer_struct(shape));
         for (emit::CStruct& one : options.lean ? emit::lean_structs(*chassis) : emit::chassis_structs(*chassis)) {
             structs.push_back(std::move(one));

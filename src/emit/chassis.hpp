@@ -30,6 +30,7 @@ struct Chassis {
     std::vector<std::string> look; ///< fields of the plan's look
     std::vector<Sense> senses;     ///< in the order of a frame; the counts of the array are the first
     std::string heading;           ///< the look's field that is its best heading
+    std::uint16_t mark = 0;        ///< by which it is known over its line
     bool talks = false;            ///< its header says so, unless who compiles it says otherwise
 
     std::size_t sensors() const { return robot.sensors.size(); }

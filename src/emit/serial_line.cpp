@@ -374,7 +374,7 @@ bool @serve(struct @loop *r, struct @ear *ear, uint8_t byte)
             text.replace(at, hole.size(), with);
         }
     };
-    fill("#mark#", std::to_string(program_mark(chassis.shape.plan, chassis.robot)));
+    fill("#mark#", std::to_string(chassis.mark));
     fill("#length#", content_length(chassis, 0, 0));
     return chassis.shape.pieces(text);
 }

@@ -145,6 +145,32 @@ TEST_CASE("an exported program obeys commands over its line, and answers as the 
           "=use\n");
 }
 
+TEST_CASE("a program whose numbers can be set drives in the place of the plan as it is written") {
+    const Exported made;
+    const auto built =
+        fixtures::program(fmt::format("{} -std=c99 -O1 -I'{}' examples/on-the-robot/computer/main.c '{}' -o '{}'",
+                                      fixtures::sanitized() ? "clang" : "cc", made.folder.path(),
+                                      made.folder.file("plan.c"), made.folder.file("on")));
+    REQUIRE_MESSAGE(built.status == 0, built.err);
+    const std::string on = "'" + made.folder.file("on") + "'";
+    const auto run = [&](const std::string& plan, const std::vector<std::string>& more) {
+        std::vector<std::string> call = {"run",           "data/fern-house/glass-wing.course.toml",
+                                         commands_robot,  plan,
+                                         "--calibration", made.calibration,
+                                         "--numbers",     "float"};
+        call.insert(call.end(), more.begin(), more.end());
+        return call_vturn(call);
+    };
+    const std::string plan = made.folder.file("rounds.plan");
+    const auto there = run(plan, {"--on", on});
+    CHECK(there.err == "");
+    const auto ends_as = [](const std::string& out) { return out.substr(out.find("  ended"), 60); };
+    CHECK(ends_as(there.out) == ends_as(run(plan, {}).out));
+    const auto changed = run(plan, {"--set", "cruise=41", "--on", on}); // which nobody told it
+    CHECK(changed.status == 2);
+    CHECK(changed.err.find("made of another plan") != std::string::npos);
+}
+
 TEST_CASE("what is set over the line changes what an exported program drives, and motors that are off stand") {
     const Exported exported;
     const auto powers = [&](const std::string& bytes) {

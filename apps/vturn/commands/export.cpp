@@ -104,6 +104,9 @@ int export_plan(const Streams& streams, const ExportCall& call) {
     if (!call.robot.empty()) {
         options.robot = load_robot(call.robot);
         check_fit(*options.robot, plan);
+        if (call.settings) { // until a number is changed it decides as the plan that is written there
+            options.mark = program_mark(load_plan(call.plan), *options.robot);
+        }
         if (!call.calibration.empty()) {
             options.calibration = calibration_for(*options.robot, load_calibration(call.calibration));
         }

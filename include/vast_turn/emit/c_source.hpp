@@ -30,6 +30,9 @@ struct CSourceOptions {
     /// Of a robot: it hears commands over its line and tells there what the plan says (docs/serial-line.md), unless it
     /// is compiled with NAME_TALKS=0; else only when it is compiled with NAME_TALKS=1.
     bool talks = false;
+    /// The number by which a robot's program is known over its line; of none program_mark() of the plan. A plan whose
+    /// numbers can be changed (settings/adjustable.hpp) decides as the plan that was written, and may be known as it.
+    std::optional<std::uint16_t> mark = std::nullopt;
     /// Least flash and memory: the answer does not tell which rule and block acted, what the plan says goes to a
     /// function named when it is compiled, and whatever this plan can do without is left out. With a robot the levels
     /// of its sensors are built in for good (so there must be a calibration), and it has no serial line.
