@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include <unsupported/Eigen/NonLinearOptimization>
 
@@ -232,9 +233,34 @@ Whitening MotionProblem::whitening_for(std::size_t kind, const Eigen::VectorXd& 
     return best_whitening(joined.head(to), weights.head(to), keeps);
 }
 
+/// How far off a rim may be at a look because powers are logged to a hundredth: only where they change from look to
+/// look, others are mostly whole.
+Eigen::VectorXd MotionProblem::rounding(const Eigen::VectorXd& x, double look_ms, double keeps) const {
+    constexpr double rounded_pct = 0.01 / 3.4641016151377544; // a hundredth, evenly
+    constexpr std::size_t answered = 4;                       // looks after which a power has reached the wheels
+    Eigen::VectorXd out = Eigen::VectorXd::Zero(rows());
+    Eigen::Index row = 0;
+    for (const DriveLog& log : logs_) {
+        const std::pair<const std::vector<double>*, Eigen::Index> rims[] = {{&log.left_pct, Unknowns::left_speed},
+                                                                            {&log.right_pct, Unknowns::right_speed}};
+        for (const auto& [powers, speed] : rims) {
+            const double off_mm =
+                rounded_pct / 100.0 * std::exp(x[speed]) * look_ms / 1000.0 * std::max(0.0, 1.0 - keeps);
+            std::size_t since = answered;
+            for (std::size_t k = 0; k < powers->size(); ++k, ++row) {
+                since = k > 0 && (*powers)[k] != (*powers)[k - 1] ? 0 : since + 1;
+                out[row] = since < answered ? off_mm : 0.0;
+            }
+        }
+        row += turns_ ? static_cast<Eigen::Index>(log.looks()) : 0;
+    }
+    return out;
+}
+
 /// Each answer comes a little earlier or later than in the mean, and a look is worth the less the more that moves what
 /// is told: by its derivative with the delay, times so much.
-void MotionProblem::weigh(std::size_t kind, const Eigen::VectorXd& news, const Eigen::VectorXd& lever) {
+void MotionProblem::weigh(std::size_t kind, const Eigen::VectorXd& news, const Eigen::VectorXd& lever,
+                          const Eigen::VectorXd& rounded) {
     const std::vector<double> levers = while_moving(lever, kind);
     const std::vector<double> fresh = while_moving(news, kind);
     std::vector<double> sizes = levers;
@@ -257,7 +283,7 @@ void MotionProblem::weigh(std::size_t kind, const Eigen::VectorXd& news, const E
     Eigen::Index begin = 0;
     for (const Series& one : series_) {
         for (Eigen::Index row = begin; one.kind == kind && row < begin + one.length; ++row) {
-            const double expected = std::hypot(spread, varies * lever[row]);
+            const double expected = std::hypot(spread, varies * lever[row], rounded[row]);
             weights_[row] = huber_weight(news[row] / expected) / (expected * expected);
             curves_[row] = std::abs(news[row]) < huber_near * expected ? 1.0 / (expected * expected) : 0.0;
         }
@@ -295,9 +321,10 @@ void MotionProblem::attune(const Eigen::VectorXd& x, bool is_near) {
     }
     const Eigen::VectorXd news = whitened(left);
     const Eigen::VectorXd lever = derivative(x, Unknowns::delay, all, left);
+    const Eigen::VectorXd rounded = rounding(x, look_ms, keeps);
     for (std::size_t kind = 0; kind < kinds; ++kind) {
         if (is_near) {
-            weigh(kind, news, lever);
+            weigh(kind, news, lever, rounded);
         } else {
             weigh_alike(kind, news);
         }

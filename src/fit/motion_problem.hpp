@@ -68,7 +68,8 @@ public:
 
     /// The cost that is left when all unknowns give way as far as they can, to first order: what of the rows lies
     /// across the directions in which unknowns move them, as they are at x. For what does not change smoothly: with it
-    /// an error that others would make up for is no gain.
+    /// an error that others would make up for is no gain. Rows that are left out as outliers count as far as one may:
+    /// they may be so because what is tried is wrong as it stands.
     class Aside {
     public:
         Aside(const MotionProblem& problem, const Eigen::VectorXd& x);
@@ -81,6 +82,8 @@ public:
         Eigen::MatrixXd directions_; // orthonormal
     };
 
+    /// What was told, in the order of the rows.
+    const Eigen::VectorXd& told() const { return told_; }
     /// Which rows are taken in full, not as outliers.
     const Eigen::VectorXd& curves() const { return curves_; }
 
@@ -132,7 +135,9 @@ private:
     Eigen::VectorXd derivative(const Eigen::VectorXd& x, Eigen::Index k, const std::vector<RimWays>& all,
                                const Eigen::VectorXd& here) const;
     void weigh_alike(std::size_t kind, const Eigen::VectorXd& news);
-    void weigh(std::size_t kind, const Eigen::VectorXd& news, const Eigen::VectorXd& lever);
+    void weigh(std::size_t kind, const Eigen::VectorXd& news, const Eigen::VectorXd& lever,
+               const Eigen::VectorXd& rounded);
+    Eigen::VectorXd rounding(const Eigen::VectorXd& x, double look_ms, double keeps) const;
     Whitening whitening_for(std::size_t kind, const Eigen::VectorXd& left, double keeps) const;
     std::vector<double> while_moving(const Eigen::VectorXd& values, std::size_t kind) const;
 

@@ -2,8 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 #include <tuple>
 #include <utility>
+#include <vector>
 
 #include "fit/dead_band.hpp"
 
@@ -63,18 +65,42 @@ void try_other_valleys(MotionProblem& problem, Eigen::VectorXd& x) {
     }
 }
 
+/// News of the rims at looks, and by how much a later answer moves them.
+struct DelayRows {
+    std::vector<double> square; // of what is new
+    std::vector<double> lever;  // the derivative's, likewise
+};
+
 /// Each new shock of the delay moves what is new at its look by the derivative there: what the squares of both have in
-/// common is its variance. The simulation draws it in whole milliseconds, evenly: (v^2 - 1) / 12.
-VaryingDelay varying_delay(const Eigen::VectorXd& fresh, const Eigen::VectorXd& by_delay) {
-    const Eigen::ArrayXd lever = by_delay.array().square() - by_delay.array().square().mean();
-    const Eigen::ArrayXd square = fresh.array().square();
-    const double among = lever.square().sum();
+/// common is its variance. Wheels that turn are counted in steps and standing ones are not, so looks of either are held
+/// against their like alone. The simulation draws it in whole milliseconds, evenly: (v^2 - 1) / 12.
+VaryingDelay varying_delay(std::vector<DelayRows> kinds) {
+    double among = 0.0;
+    double common = 0.0;
+    for (DelayRows& rows : kinds) {
+        const auto less_mean = [](std::vector<double>& values) {
+            const double mean = std::accumulate(values.begin(), values.end(), 0.0) /
+                                static_cast<double>(std::max<std::size_t>(1, values.size()));
+            for (double& value : values) {
+                value -= mean;
+            }
+        };
+        less_mean(rows.square);
+        less_mean(rows.lever);
+        among += std::inner_product(rows.lever.begin(), rows.lever.end(), rows.lever.begin(), 0.0);
+        common += std::inner_product(rows.lever.begin(), rows.lever.end(), rows.square.begin(), 0.0);
+    }
     if (!(among > 0.0)) {
         return {};
     }
-    const double variance = (lever * square).sum() / among;
-    const Eigen::ArrayXd rest = square - square.mean() - variance * lever;
-    const double error = std::sqrt((lever.square() * rest.square()).sum()) / among;
+    const double variance = common / among;
+    double off = 0.0;
+    for (const DelayRows& rows : kinds) {
+        for (std::size_t i = 0; i < rows.lever.size(); ++i) {
+            off += std::pow(rows.lever[i] * (rows.square[i] - variance * rows.lever[i]), 2);
+        }
+    }
+    const double error = std::sqrt(off) / among;
     constexpr double surely = 4.0;
     constexpr double least_ms2 = 0.1;
     VaryingDelay out;
@@ -90,23 +116,21 @@ VaryingDelay varying_delay(const Eigen::VectorXd& fresh, const Eigen::VectorXd& 
 VaryingDelay varying_delay(const MotionProblem& problem, const Eigen::VectorXd& x) {
     const Eigen::VectorXd fresh = problem.fresh(x);
     const Eigen::VectorXd by_delay = problem.jacobian(x).col(Unknowns::delay);
-    Eigen::VectorXd news(0);
-    Eigen::VectorXd levers(0);
+    std::vector<DelayRows> kinds(2); // standing and turning
     problem.each_rim([&](Eigen::Index begin, Eigen::Index length) {
-        const Eigen::Index old = news.size();
-        news.conservativeResize(old + length);
-        levers.conservativeResize(old + length);
-        Eigen::Index put = old;
+        constexpr Eigen::Index about = 4; // looks, so that coarse encoders have counted
+        constexpr double hardly_mm = 0.2;
         for (Eigen::Index row = begin; row < begin + length; ++row) {
             if (problem.curves()[row] > 0.0) { // late looks are none that vary
-                news[put] = fresh[row];
-                levers[put++] = by_delay[row];
+                const double way = problem.told()[std::min(begin + length - 1, row + about)] -
+                                   problem.told()[std::max(begin, row - about)];
+                DelayRows& rows = kinds[std::abs(way) > hardly_mm ? 1 : 0];
+                rows.square.push_back(fresh[row] * fresh[row]);
+                rows.lever.push_back(by_delay[row] * by_delay[row]);
             }
         }
-        news.conservativeResize(put);
-        levers.conservativeResize(put);
     });
-    return varying_delay(news, levers);
+    return varying_delay(std::move(kinds));
 }
 
 /// The unknowns for which all logs agree best; the problem keeps what is sought by trying.
@@ -150,6 +174,7 @@ MotorFit fit_motors(const Robot& robot, const std::vector<DriveLog>& logs, std::
     out.rims_are_exact = problem.rims_are_exact() >= nearly_all;
     out.ways = problem.followed(x);
     out.varying = varying_delay(problem, x);
+    out.varying.is_told = out.varying.is_told && out.rims_are_exact; // steps of coarse encoders look like it
     const double best = problem.dead_band_pct;
     const MotionProblem::Aside aside(problem, x);
     const double times = problem.hanging_together(out.covariance, x);

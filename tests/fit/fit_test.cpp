@@ -214,6 +214,26 @@ DriveLog shortened(DriveLog log, std::size_t looks) {
 
 } // namespace
 
+TEST_CASE("fit: powers that are rounded tell the dead band, and coarse encoders no delay that varies") {
+    const Robot filed = fern_robot("sprig-2");
+    Robot truth = filed;
+    truth.top_speed_mm_s = 417.9;
+    truth.motors.right.gain = 0.98757;
+    truth.motors.lag_ms = 40.146;
+    truth.motors.dead_band_pct = 6.4972;
+    truth.delay_ms = 5.0;
+    const FitReport exact = fit(filed, {telling_log(truth)});
+    const FittedNumber* const dead_band = exact.find("motors.dead_band_pct");
+    REQUIRE(dead_band != nullptr);
+    CHECK(dead_band->low <= 6.4972);
+    CHECK(dead_band->high >= 6.4972);
+    CHECK(dead_band->high < 6.6);
+    truth.encoders.counts = 96.0;
+    const FitReport coarse = fit(filed, {telling_log(truth)});
+    CHECK(coarse.find("delay_varies_ms") == nullptr);
+    CHECK(coarse.find("delay_ms")->value == doctest::Approx(5.0).epsilon(0.3));
+}
+
 TEST_CASE("fit: dead bands that fit alike are all within what is told, however far apart and narrow they are") {
     DriveLog log;
     for (int i = 1; i <= 900; ++i) {
