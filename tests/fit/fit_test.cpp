@@ -214,7 +214,8 @@ DriveLog shortened(DriveLog log, std::size_t looks) {
 
 } // namespace
 
-TEST_CASE("fit: powers that are rounded tell the dead band, and coarse encoders no delay that varies") {
+TEST_CASE("fit: powers that are rounded tell the dead band, and coarse encoders no delay that varies" *
+          doctest::skip(fixtures::sanitized())) { // seconds there, and the same memory as above
     const Robot filed = fern_robot("sprig-2");
     Robot truth = filed;
     truth.top_speed_mm_s = 417.9;
