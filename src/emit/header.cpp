@@ -92,9 +92,13 @@ const char* const say_type = R"(typedef void (*@say_function)(void *whom, uint8_
 
 /// A lean program keeps nothing for it in its memory.
 const char* const lean_saying =
-    R"(/* Where it goes: to a function of yours, whose name you give the compiler with -D$SAID=NAME; else
+    R"(
+/* Where it goes: to a function of yours, whose name you give the compiler with -D$SAID=NAME; else
  * nowhere. */
 #ifdef $SAID
+#ifdef __cplusplus
+extern "C"
+#endif
 void $SAID(uint8_t kind, uint16_t what, @number value);
 #else
 #define $SAID(kind, what, value) ((void)(kind), (void)(what), (void)(value))
