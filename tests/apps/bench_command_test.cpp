@@ -36,8 +36,10 @@ struct BothEnds {
 
     /// What the bench says, and below it what the stand-in did, which ends by itself or is ended.
     Called at_bench(const std::string& stand_in, const std::string& bench) const {
-        return fixtures::program(fmt::format("({0} stand-in {1} --at {2} {3} > {4} 2>&1 & robot=$!; {0} bench {2} "
-                                             "--robot {1} {5}; status=$?; kill $robot "
+        // A busy machine paints the stand-in's course for longer than a bench waits: it begins when there is a line.
+        return fixtures::program(fmt::format("({0} stand-in {1} --at {2} {3} > {4} 2>&1 & robot=$!; n=0; "
+                                             "while [ ! -e {2} ] && [ $n -lt 600 ]; do sleep 0.1; n=$((n+1)); done; "
+                                             "{0} bench {2} --robot {1} {5}; status=$?; kill $robot "
                                              "2>/dev/null; wait $robot 2>/dev/null; cat {4}; exit $status)",
                                              vturn, sprig_file, port, stand_in, folder.file("stand-in.txt"), bench));
     }
