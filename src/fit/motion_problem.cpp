@@ -134,9 +134,10 @@ Eigen::VectorXd MotionProblem::residuals(const Eigen::VectorXd& x, const std::ve
         for (std::size_t k = 0; turns_ && k < log.looks(); ++k, ++row) {
             const double t_s = (log.t_ms[k] - log.t_ms.front()) / 1000.0;
             const double settled = turns_->settles_s > 0.0 ? -std::expm1(-t_s / turns_->settles_s) : 0.0;
-            out[row] = told_[row] - x[sought_.turning() + 1] * ways.right_mm[k] +
-                       x[sought_.turning()] * ways.left_mm[k] - x[sought_.drift()] * t_s - x[own + 4] -
-                       x[own + 5] * settled - (ways.slid_rad.empty() ? 0.0 : ways.slid_rad[k]);
+            const double slid_mm = ways.slid_mm.empty() ? 0.0 : ways.slid_mm[k];
+            out[row] = told_[row] - x[sought_.turning() + 1] * (ways.right_mm[k] + slid_mm) +
+                       x[sought_.turning()] * (ways.left_mm[k] - slid_mm) - x[sought_.drift()] * t_s - x[own + 4] -
+                       x[own + 5] * settled;
         }
     }
     if (sought_.weighed) {

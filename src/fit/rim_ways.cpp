@@ -151,7 +151,7 @@ public:
             out.left_mm.push_back(left_mm / left_wheel_); // encoders count turns
             out.right_mm.push_back(right_mm / right_wheel_);
             const double turned = was_.turned_rad + part * (body_.turned_rad - was_.turned_rad);
-            out.slid_rad.push_back(turned - (right_mm - left_mm) / apart_mm_);
+            out.slid_mm.push_back(0.5 * (apart_mm_ * turned - (right_mm - left_mm)));
         }
         return out;
     }

@@ -41,7 +41,9 @@ Robot with_motors(Robot robot, const MotorNumbers& numbers);
 struct RimWays {
     std::vector<double> left_mm;
     std::vector<double> right_mm;
-    std::vector<double> slid_rad; ///< of a robot with weight: turned on tyres that slid, beyond what wheels say
+    /// Of a robot with weight: how much farther the right wheel went over the floor than it rolled, and the left one
+    /// less far, for what it turned on tyres that slid.
+    std::vector<double> slid_mm;
 };
 
 /// The ways for the powers of the log; before the first answer reaches them wheels turn at `at_first` (a robot with

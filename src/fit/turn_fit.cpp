@@ -36,10 +36,10 @@ TurnRows rows_of(const std::vector<DriveLog>& logs, const std::vector<RimWays>& 
         const Eigen::Index own = common + per_log * static_cast<Eigen::Index>(i);
         for (std::size_t k = 0; k < turns.size(); ++k, ++row) {
             const double t_s = (logs[i].t_ms[k] - logs[i].t_ms.front()) / 1000.0;
-            const double slid = ways[i].slid_rad.empty() ? 0.0 : ways[i].slid_rad[k];
-            out.told[row] = to_radians(turns[k] - turns.front()) - slid;
-            out.by(row, 0) = -ways[i].left_mm[k];
-            out.by(row, 1) = ways[i].right_mm[k];
+            const double slid_mm = ways[i].slid_mm.empty() ? 0.0 : ways[i].slid_mm[k];
+            out.told[row] = to_radians(turns[k] - turns.front());
+            out.by(row, 0) = -(ways[i].left_mm[k] - slid_mm);
+            out.by(row, 1) = ways[i].right_mm[k] + slid_mm;
             out.by(row, 2) = to_radians(t_s);
             out.by(row, own) = 1.0;
             out.by(row, own + 1) = settles_s > 0.0 ? -std::expm1(-t_s / settles_s) : 0.0;
