@@ -5,9 +5,9 @@
 
 Exports each plan for the demo's robot with as many sensors, plays the first 250 looks of its run over a course of the demo
 on a simulated ATmega1284P (simavr, cycles) and a simulated Cortex-M3 (qemu, instructions), and prints what a look takes, from the
-sensors' counts to the wheels' powers. Flash and memory are what the program grows by: exported in full, and lean (`vturn export --lean`). hand_NAME.h beside this file, where
-there is one, is the plan NAME written by hand; its powers must be the same. Needs gcc-avr, avr-libc, simavr,
-gcc-arm-none-eabi and qemu-system-arm.
+sensors' counts to the wheels' powers. Flash and memory are what the program grows by: exported in full, and lean
+(`vturn export --lean`). hand_NAME.h beside this file, where there is one, is the plan NAME written by hand; its powers must be the
+same. Needs gcc-avr, avr-libc, simavr, gcc-arm-none-eabi and qemu-system-arm.
 """
 import csv
 import os

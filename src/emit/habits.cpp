@@ -74,7 +74,7 @@ std::string habit_function(const Shape& shape, std::size_t block) {
         const bool ends_lone = shape.form.lean && shape.lone && halts(shape.tables, rule.acts);
         const bool left = write_acts(inner, shape, rule.acts, {where, "at", "$NO_RULE", ends_lone});
         const bool asks_begin = stands_in("begins", inner.text());
-        if (shape.form.numbered || !shape.lone || shape.form.asks_begin) {
+        if (shape.keeps_acting()) {
             lines.add(fmt::format("{}@takes(s, f, {}, out);", asks_begin ? "const bool begins = " : "", number));
         }
         lines.add_all(inner.text());
@@ -84,8 +84,7 @@ std::string habit_function(const Shape& shape, std::size_t block) {
         lines.add("}");
     }
     if (!always) {
-        const bool numbers_rules = !shape.lone || shape.form.asks_begin;
-        lines.add(numbers_rules ? "return @unanswered(s, in, f, out);" : "return @unanswered(s, in, out);");
+        lines.add(shape.keeps_acting() ? "return @unanswered(s, in, f, out);" : "return @unanswered(s, in, out);");
     }
     std::vector<Local> locals = {{"at", shape.transfers ? "const int at = s->depth - 1;" : "const int at = 0;"}};
     const std::vector<Local> of_frame = frame_locals(shape);

@@ -1,6 +1,7 @@
 /// Small functions of C that a plan may need: arithmetic, what lasts, what is said.
 
 #include <string>
+#include <utility>
 #include <vector>
 
 #include <fmt/format.h>
@@ -115,63 +116,35 @@ const char* const ramp = R"(static @number @ramp(@number from, @number to, @numb
 
 )";
 
-/// Of a plan whose one habit asks each of its PIDs at most once a look.
-const char* const own_pid = R"(
-    const @number passed_ms = ms - m->ms;
-    @number value = kp * error;
-    if (m->asked != 0) {
-        const bool goes_on = m->asked == 2 && passed_ms > 0.0_;
-        @number part;
-        if (goes_on) {
-            m->integral = @settled(m->integral + error * passed_ms / 1000.0_);
-        }
-        part = ki * m->integral;
-        if (!(part >= -100.0_ && part <= 100.0_)) { /* as much as the motors can give */
-            part = part > 0.0_ ? 100.0_ : -100.0_;
-            m->integral = part / ki;
-        }
-        value += part;
-        if (goes_on) {
-            value += kd * @settled((error - m->error) * 1000.0_ / passed_ms);
-        }
-    }
-    value = @settled(value);
-    m->error = error;
-    m->ms = ms;
-    m->asked = 3;
-    return value;
-}
-
-)";
-
-/// The clock without what was held is put in front.
+/// The clock without what was held is put in front. Words in capitals stand for its memory: cells, or a struct of its
+/// own where each PID is asked for at most once a look.
 const char* const pid = R"(
-    const @number passed_ms = ms - m[2];
+    const @number passed_ms = ms - MS;
     const @number last = m[3];
     @number value = kp * error;
     if (last >= (@number)s->look) { /* asked for again in this look */
         return m[4];
     }
-    if (last >= 1.0_) {
-        const bool goes_on = last >= (@number)FREE_LOOK && passed_ms > 0.0_;
+    if (EVER) {
+        const bool goes_on = BEFORE && passed_ms > 0.0_;
         @number part;
         if (goes_on) {
-            m[0] = @settled(m[0] + error * passed_ms / 1000.0_);
+            INTEGRAL = @settled(INTEGRAL + error * passed_ms / 1000.0_);
         }
-        part = ki * m[0];
+        part = ki * INTEGRAL;
         if (!(part >= -100.0_ && part <= 100.0_)) { /* as much as the motors can give */
             part = part > 0.0_ ? 100.0_ : -100.0_;
-            m[0] = part / ki;
+            INTEGRAL = part / ki;
         }
         value += part;
         if (goes_on) {
-            value += kd * @settled((error - m[1]) * 1000.0_ / passed_ms);
+            value += kd * @settled((error - ERROR) * 1000.0_ / passed_ms);
         }
     }
     value = @settled(value);
-    m[1] = error;
-    m[2] = ms;
-    m[3] = (@number)s->look;
+    ERROR = error;
+    MS = ms;
+    NOW;
     m[4] = value;
     return value;
 }
@@ -300,33 +273,63 @@ std::string without_held(std::string text) {
     return text.erase(text.find(parameter), parameter.size());
 }
 
+using Words = std::vector<std::pair<std::string, std::string>>;
+
+std::string with_words(std::string text, const Words& words) {
+    for (const auto& [word, with] : words) {
+        text = with_word(std::move(text), word, with);
+    }
+    return text;
+}
+
+std::string pid_in_cells(const Shape& shape) {
+    std::string text = "/* proportional + integral + derivative; m keeps integral, error, clock, look and value. */\n"
+                       "static @number @pid(struct @state *s, const struct @look *in, @number *m,\n"
+                       "    @number error, @number kp, @number ki, @number kd)\n{\n    const @number ms = in->clock_ms";
+    text += shape.holds ? " - s->held.ms;" : ";";
+    const std::string before = shape.lone ? "(s->look - 1)" : "s->free_look";
+    return with_words(text + pid, {{"MS", "m[2]"},
+                                   {"EVER", "last >= 1.0_"},
+                                   {"BEFORE", "last >= (@number)" + before},
+                                   {"INTEGRAL", "m[0]"},
+                                   {"ERROR", "m[1]"},
+                                   {"NOW", "m[3] = (@number)s->look"}});
+}
+
+/// Of a plan whose one habit asks each of its PIDs at most once a look.
+std::string own_pid() {
+    std::string text =
+        "/* proportional + integral + derivative, asked for at most once a look. */\n"
+        "static @number @pid(const struct @look *in, struct @pid_memory *m,\n"
+        "    @number error, @number kp, @number ki, @number kd)\n{\n    const @number ms = in->clock_ms;";
+    text += pid;
+    const std::string again =
+        text.substr(text.find("    if (last"), text.find("    if (EVER") - text.find("    if (last"));
+    text = without_lines(with_word(std::move(text), again, ""), "m[");
+    return with_words(std::move(text), {{"MS", "m->ms"},
+                                        {"EVER", "m->asked != 0"},
+                                        {"BEFORE", "m->asked == 2"},
+                                        {"INTEGRAL", "m->integral"},
+                                        {"ERROR", "m->error"},
+                                        {"NOW", "m->asked = 3"}});
+}
+
 } // namespace
 
 std::vector<Helper> arithmetic_helpers(const Shape& shape) {
-    std::string pids = "/* proportional + integral + derivative; m keeps integral, error, clock, look and value. */\n"
-                       "static @number @pid(struct @state *s, const struct @look *in, @number *m,\n"
-                       "    @number error, @number kp, @number ki, @number kd)\n{\n    const @number ms = in->clock_ms";
-    pids += shape.holds ? " - s->held.ms;" : ";";
-    pids += pid;
-    if (shape.form.own_pids()) {
-        pids = "/* proportional + integral + derivative, asked for at most once a look. */\n"
-               "static @number @pid(const struct @look *in, struct @pid_memory *m,\n"
-               "    @number error, @number kp, @number ki, @number kd)\n{\n    const @number ms = in->clock_ms;";
-        pids += own_pid;
-        // Where no term can leave the range of the arithmetic nothing need be held against it.
-        const std::string tame =
-            with_word(with_word(without_lines(pids, "value = @settled(value)"), "@settled", ""), "@pid(", "@tame_pid(");
-        return {{"@settled", settled}, {"@divided", divided}, {"@clamped", clamped}, {"@within_power", within_power},
-                {"@size", size},       {"@smaller", smaller}, {"@larger", larger},   {"@matches", matches},
-                {"@has", has},         {"@bits_of", bits_of}, {"@rolled", rolled},   {"@progress", progress},
-                {"@ramp", ramp},       {"@pid", pids},        {"@tame_pid", tame}};
+    std::vector<Helper> helpers = {
+        {"@settled", settled}, {"@divided", divided},
+        {"@clamped", clamped}, {"@within_power", within_power},
+        {"@size", size},       {"@smaller", smaller},
+        {"@larger", larger},   {"@matches", matches},
+        {"@has", has},         {"@bits_of", bits_of},
+        {"@rolled", rolled},   {"@progress", progress},
+        {"@ramp", ramp},       {"@pid", shape.form.own_pids() ? own_pid() : pid_in_cells(shape)}};
+    if (shape.form.own_pids()) { // where no term can leave the range of the arithmetic nothing is held against it
+        const std::string bare = with_word(without_lines(own_pid(), "value = @settled(value)"), "@settled", "");
+        helpers.push_back({"@tame_pid", with_word(bare, "@pid(", "@tame_pid(")});
     }
-    const std::string free_look = "FREE_LOOK";
-    pids.replace(pids.find(free_look), free_look.size(), shape.lone ? "(s->look - 1)" : "s->free_look");
-    return {{"@settled", settled}, {"@divided", divided}, {"@clamped", clamped}, {"@within_power", within_power},
-            {"@size", size},       {"@smaller", smaller}, {"@larger", larger},   {"@matches", matches},
-            {"@has", has},         {"@bits_of", bits_of}, {"@rolled", rolled},   {"@progress", progress},
-            {"@ramp", ramp},       {"@pid", pids}};
+    return helpers;
 }
 
 std::vector<Helper> memory_helpers(const Shape& shape) {

@@ -59,8 +59,9 @@ struct Shape {
     std::string power(const char* side) const {
         return form.keeps_powers ? fmt::format("s->{}", side) : fmt::format("out->{}_pct", side);
     }
-    /// What is kept of a frame besides the rule that acted last.
-    bool keeps_frames() const { return !lone || !marks.empty() || form.asks_begin; }
+    /// Whether it remembers which rule acted last; and anything at all of blocks in hand.
+    bool keeps_acting() const { return !lone || form.asks_begin; }
+    bool keeps_frames() const { return keeps_acting() || !marks.empty(); }
     /// Name of the function of a block, without what stands in front of all names.
     const std::string& block_function(std::size_t block) const { return functions_[block]; }
     /// "line 12: [..#..] -> ahead(cruise)", for comments.

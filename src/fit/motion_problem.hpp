@@ -68,8 +68,7 @@ public:
 
     /// The cost that is left when all unknowns give way as far as they can, to first order: what of the rows lies
     /// across the directions in which unknowns move them, as they are at x. For what does not change smoothly: with it
-    /// an error that others would make up for is no gain. Rows that are left out as outliers count as far as one may:
-    /// they may be so because what is tried is wrong as it stands.
+    /// an error that others would make up for is no gain.
     class Aside {
     public:
         Aside(const MotionProblem& problem, const Eigen::VectorXd& x);
