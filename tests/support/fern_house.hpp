@@ -5,8 +5,11 @@
 #include <string>
 #include <vector>
 
+#include "support/fixtures.hpp"
 #include "vast_turn/formats/read/plan_file.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
+#include "vast_turn/formats/read/text_file.hpp"
+#include "vast_turn/formats/write/text_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/sim/run.hpp"
 
@@ -24,5 +27,17 @@ struct FernHouse {
         return vast_turn::load_plan("data/fern-house/" + name + ".plan");
     }
 };
+
+/// The demo's course of pieces, in a folder, with fewer layouts than its 40: what is said of all of them takes as long
+/// as there are.
+inline std::string few_layouts(const Folder& folder, int layouts) {
+    std::string text = vast_turn::read_file("data/fern-house/any-day.course.toml");
+    const std::string all = "seeds = 40";
+    text.replace(text.find(all), all.size(), "seeds = " + std::to_string(layouts)); // throws where it is not there
+    const std::string pieces = "fern-house.pieces.toml";
+    vast_turn::write_file(folder.file(pieces), vast_turn::read_file("data/fern-house/" + pieces));
+    vast_turn::write_file(folder.file("any-day.course.toml"), text);
+    return folder.file("any-day.course.toml");
+}
 
 } // namespace fixtures

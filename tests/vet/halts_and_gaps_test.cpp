@@ -4,6 +4,7 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "vast_turn/formats/read/robot_file.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/vet/vet.hpp"
@@ -74,7 +75,8 @@ habit follow {
 
 } // namespace
 
-TEST_CASE("vet: two sensors that both fit on the tape take it for the pad and halt, beside it they dock") {
+TEST_CASE("vet: two sensors that both fit on the tape take it for the pad and halt, beside it they dock" *
+          doctest::skip(fixtures::sanitized())) {
     const VetReport within = vetted(docks, robot_with("7"), bay);
     const Finding* halt = found(within, "halts-on-line");
     REQUIRE(halt != nullptr);

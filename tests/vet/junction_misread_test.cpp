@@ -4,6 +4,7 @@
 #include <doctest/doctest.h>
 
 #include "support/fixtures.hpp"
+#include "support/rounds.hpp"
 #include "support/two_crossings.hpp"
 #include "vast_turn/paint/course_file.hpp"
 #include "vast_turn/vet/vet.hpp"
@@ -55,7 +56,8 @@ TEST_CASE("vet: an item before a turn that ends on the plate takes it for the ju
     CHECK(misreads(counter(by_all, 47), hidden, robot_with_nose()).empty());
 }
 
-TEST_CASE("vet: an errand at corners is meant for them, and one that never acts at a junction may be meant for bends") {
+TEST_CASE("vet: an errand at corners is meant for them, and one that never acts at a junction may be meant for bends" *
+          doctest::skip(fixtures::sanitized())) {
     const std::string turns = counter("[?##] -> do junction", 6);
     CHECK(misreads(turns, aisles).size() == 1); // it acts at the crossings too
     const std::string bend_alone = "name = \"one aisle\"\nsize_mm = [1120, 1150]\n"

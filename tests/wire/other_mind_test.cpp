@@ -114,8 +114,8 @@ TEST_CASE("a plan's C for a robot drives the demo as the map does with the same 
     for (const DrivenBy& one : drives) {
         const bool last = &one == std::end(drives) - 1;
         for (const auto numbers : {runtime::NumberKind::binary32, runtime::NumberKind::binary64}) {
-            if (fixtures::sanitized() && last != (numbers == runtime::NumberKind::binary64)) {
-                continue; // C takes long to build: there the last is driven in double alone, the others in float
+            if (!last && fixtures::rounds(1, 0, 0) == 0 && numbers == runtime::NumberKind::binary64) {
+                continue; // C takes long to build: mostly the last is driven in double, too, the others in float
             }
             CAPTURE(one.plan);
             CAPTURE(one.robot);

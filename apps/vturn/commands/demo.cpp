@@ -214,7 +214,7 @@ private:
         for (const std::string& word : command) {
             streams_.out << ' ' << paint.faint(word);
         }
-        streams_.out << "\n";
+        streams_.out << std::endl; // some commands take their time: who watches sees what is under way
         const int status = run(command, streams_);
         if (status != expected) {
             streams_.err << fmt::format("vturn demo: exit status {} here, expected {}\n", status, expected);
