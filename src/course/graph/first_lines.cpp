@@ -43,8 +43,7 @@ public:
             for (const std::size_t branch : thin_) {
                 graph_.branches[branch].gone = true;
             }
-            keep_near_ends();
-            join_through(graph_);
+            tidy(graph_);
             net_.lines.clear();
             take_branches();
         }
@@ -101,23 +100,6 @@ private:
             net_.crossings.push_back(net_.knots[static_cast<std::size_t>(line.from)].at);
             net_.crossings.push_back(net_.knots[static_cast<std::size_t>(line.to)].at);
             thin_.push_back(number);
-        }
-    }
-
-    /// Near a line's end too little of it follows to go on over the place: there both sides are led to the knot.
-    void keep_near_ends() {
-        for (const Branch& branch : graph_.branches) {
-            if (branch.gone || branch.from < 0 || branch.from == branch.to) {
-                continue;
-            }
-            constexpr double most_mm = 30.0;
-            constexpr double most_widths = 0.6;
-            const bool is_short = length_of(branch.points) < most_mm + most_widths * 2.0 * branch.mean_half_width_mm;
-            for (const auto& [tip, knot] : {std::pair{branch.from, branch.to}, {branch.to, branch.from}}) {
-                if (is_short && graph_.degree(tip) == 1 && graph_.degree(knot) == 2) {
-                    graph_.knots[static_cast<std::size_t>(knot)].corner = true;
-                }
-            }
         }
     }
 

@@ -296,8 +296,10 @@ void centre_again(const LineMask& mask, std::vector<Vec2>& middle, double width,
     const std::vector<Rims> rims = all_rims(mask, middle);
     std::vector<double> shift(middle.size(), 0.0);
     constexpr double clearly_mm = 0.3;
+    constexpr std::size_t stroke = 8; // points: where it crosses the rims tell nothing, and it goes on as beside it
     const std::size_t begin = far_from_end(loose.begin, width);
     const std::size_t end = far_from_end(loose.end, width);
+    std::size_t last = middle.size(); // that was told by its rims
     bool any = false;
     for (std::size_t i = begin; i + end < middle.size(); ++i) {
         const double aside = 0.5 * (rims[i].one - rims[i].other);
@@ -305,19 +307,32 @@ void centre_again(const LineMask& mask, std::vector<Vec2>& middle, double width,
         if (close[i] != 0 && is_whole && std::abs(aside) < 0.1 * width + 0.5) {
             shift[i] = aside;
             any = any || std::abs(aside) > clearly_mm;
+            for (std::size_t k = last + 1; k < i && i - last < stroke; ++k) {
+                const double part = static_cast<double>(k - last) / static_cast<double>(i - last);
+                shift[k] = (1.0 - part) * shift[last] + part * aside;
+            }
+            last = i;
         }
     }
     if (!any) {
         return;
     }
-    std::vector<Vec2> moved = middle;
-    constexpr std::size_t reach = 2;
+    // What is between the rims is smoothed, not the way to it: of a step in the middle half would stay.
+    constexpr double weights[] = {-2.0 / 21.0, 3.0 / 21.0, 6.0 / 21.0, 7.0 / 21.0, 6.0 / 21.0, 3.0 / 21.0, -2.0 / 21.0};
+    constexpr std::size_t reach = 3;
+    std::vector<Vec2> between = middle;
+    for (std::size_t i = 0; i < middle.size(); ++i) {
+        between[i] = middle[i] + shift[i] * rims[i].across;
+    }
+    std::vector<Vec2> moved = between;
     for (std::size_t i = reach; i + reach < middle.size(); ++i) {
-        double sum = 0.0;
-        for (std::size_t k = i - reach; k <= i + reach; ++k) {
-            sum += shift[k];
+        if (std::all_of(&shift[i - reach], &shift[i + reach] + 1, [](double mm) { return mm == 0.0; })) {
+            continue;
         }
-        moved[i] = middle[i] + (sum / (2.0 * reach + 1.0)) * rims[i].across;
+        moved[i] = {};
+        for (std::size_t k = 0; k <= 2 * reach; ++k) {
+            moved[i] = moved[i] + weights[k] * between[i + k - reach];
+        }
     }
     middle = std::move(moved);
 }

@@ -228,25 +228,6 @@ bool take_off_spurs(SkeletonGraph& graph) {
     return !spurs.empty();
 }
 
-} // namespace
-
-double length_of(const std::vector<Vec2>& points) {
-    double sum = 0.0;
-    for (std::size_t i = 1; i < points.size(); ++i) {
-        sum += length(points[i] - points[i - 1]);
-    }
-    return sum;
-}
-
-int SkeletonGraph::degree(int knot) const {
-    int count = 0;
-    for (const std::size_t i : ends.at(knot)) {
-        const Branch& branch = branches[i];
-        count += branch.gone ? 0 : (branch.from == knot ? 1 : 0) + (branch.to == knot ? 1 : 0);
-    }
-    return count;
-}
-
 void join_through(SkeletonGraph& graph) {
     for (int knot = 0; knot < static_cast<int>(graph.knots.size()); ++knot) {
         const auto ends = ends_at(graph, knot);
@@ -271,12 +252,35 @@ void join_through(SkeletonGraph& graph) {
     }
 }
 
-SkeletonGraph trace(const LineMask& mask, const Skeleton& skeleton) {
-    SkeletonGraph graph = Tracer(mask, skeleton).run();
+} // namespace
+
+double length_of(const std::vector<Vec2>& points) {
+    double sum = 0.0;
+    for (std::size_t i = 1; i < points.size(); ++i) {
+        sum += length(points[i] - points[i - 1]);
+    }
+    return sum;
+}
+
+int SkeletonGraph::degree(int knot) const {
+    int count = 0;
+    for (const std::size_t i : ends.at(knot)) {
+        const Branch& branch = branches[i];
+        count += branch.gone ? 0 : (branch.from == knot ? 1 : 0) + (branch.to == knot ? 1 : 0);
+    }
+    return count;
+}
+
+void tidy(SkeletonGraph& graph) {
     do {
         join_through(graph);
     } while (take_off_spurs(graph));
     join_through(graph);
+}
+
+SkeletonGraph trace(const LineMask& mask, const Skeleton& skeleton) {
+    SkeletonGraph graph = Tracer(mask, skeleton).run();
+    tidy(graph);
     return graph;
 }
 

@@ -75,12 +75,12 @@ struct SkeletonGraph {
     bool is_all_spurs(int knot) const { return knots[static_cast<std::size_t>(knot)].corner && degree(knot) == 0; }
 };
 
-/// Traces the skeleton, takes off the spurs that thinning leaves at corners and square ends, and joins what went
-/// through a knot of two.
+/// Traces the skeleton, and tidies it.
 SkeletonGraph trace(const LineMask& mask, const Skeleton& skeleton);
 
-/// Joins branches through knots that only two of them meet in; corners stay.
-void join_through(SkeletonGraph& graph);
+/// Takes off the spurs that thinning leaves at corners and square ends, and joins branches through knots that only two
+/// of them meet in; corners stay. Once more when branches went.
+void tidy(SkeletonGraph& graph);
 
 double length_of(const std::vector<Vec2>& points);
 
