@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "plan/compile/codegen.hpp"
+#include "plan/lets_as_vars.hpp"
 #include "plan/text/parser.hpp"
 #include "vast_turn/runtime/machine.hpp"
 
@@ -140,7 +141,9 @@ std::size_t Plan::table_bytes() const {
                  t.watches);
 }
 
-Compiled compile_plan(std::string_view text, std::string_view file) {
+Compiled compile_plan(std::string_view text, std::string_view file) { return lang::compile_plan(text, file, {}); }
+
+Compiled lang::compile_plan(std::string_view text, std::string_view file, const std::set<std::string>& as_vars) {
     Compiled out;
     if (text.size() > largest_text) {
         out.problems.push_back({Severity::error,
@@ -154,7 +157,7 @@ Compiled compile_plan(std::string_view text, std::string_view file) {
     lang::CheckedPlan checked(source);
     lang::CompiledTables compiled;
     lang::PlanTree tree = lang::parse(source, problems);
-    lang::check(std::move(tree), checked, problems);
+    lang::check(std::move(tree), checked, problems, as_vars);
     if (!problems.any_error()) {
         lang::generate(checked, compiled, problems);
     }

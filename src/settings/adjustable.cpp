@@ -1,11 +1,16 @@
 #include "vast_turn/settings/adjustable.hpp"
 
 #include <algorithm>
+#include <set>
+#include <utility>
 
 #include <fmt/format.h>
 
+#include "plan/check/check_types.hpp"
+#include "plan/check/checked.hpp"
+#include "plan/lets_as_vars.hpp"
+#include "plan/text/parser.hpp"
 #include "plan/text/source.hpp"
-#include "plan/text/token.hpp"
 #include "plan/text/words.hpp"
 #include "vast_turn/base/problem.hpp"
 
@@ -13,20 +18,22 @@ namespace vast_turn {
 
 namespace {
 
-/// The text with one let as a var; of the same length, so that every line and column stays.
-std::string with_var(const std::string& text, const std::string& file, const std::string& name) {
+/// The lets that are reckoned from one, whatever lies between, in their order.
+std::vector<std::string> reckoned_from(const std::string& text, const std::string& file, const std::string& name) {
     const lang::Source source(text, file);
     lang::Problems unheard(source);
-    const std::vector<lang::Token> tokens = lang::tokenize(source, unheard);
-    for (std::size_t i = 0; i + 1 < tokens.size(); ++i) {
-        const bool begins = i == 0 || tokens[i - 1].kind == lang::TokenKind::line_end;
-        if (begins && tokens[i].text == "let" && tokens[i + 1].text == name) {
-            std::string changed = text;
-            changed.replace(tokens[i].span.from, 3, "var");
-            return changed;
+    std::vector<std::string> all = {name};
+    for (const lang::Let& let : lang::parse(source, unheard).lets) {
+        const bool is_reckoned = lang::any_part(let.value, [&](const lang::Expr& part) {
+            const auto* word = part.as<lang::Name>();
+            return word != nullptr && std::find(all.begin(), all.end(), word->text) != all.end();
+        });
+        if (is_reckoned) {
+            all.push_back(let.name);
         }
     }
-    return text;
+    all.erase(all.begin());
+    return all;
 }
 
 /// Of "cruise=36..84", with the let as it is now.
@@ -61,21 +68,40 @@ AdjustablePlan adjustable_plan(const std::string& text, const std::string& file,
     if (warnings != nullptr) {
         warnings->insert(warnings->end(), compiled.problems.begin(), compiled.problems.end());
     }
-    AdjustablePlan out{*compiled.plan, {}, {}};
-    std::string changed = text;
+    AdjustablePlan out{*compiled.plan, {}, {}, {}};
+    std::set<std::string> as_vars;
     for (const std::string& movable : movable_lets(text, file)) {
         const std::string name = movable.substr(0, movable.find('='));
-        const std::string tried = with_var(changed, file, name);
-        Compiled with = compile_plan(tried, file);
-        if (!with.plan) { // others are reckoned from it, or it is a constant's place
+        const std::vector<std::string> reckoned = reckoned_from(text, file, name);
+        std::set<std::string> tried = as_vars;
+        tried.insert(name);
+        tried.insert(reckoned.begin(), reckoned.end());
+        Compiled with = lang::compile_plan(text, file, tried);
+        if (!with.plan) { // it, or one that is reckoned from it, stands where a constant is wanted
             out.fixed.push_back(name);
             continue;
         }
         out.lets.push_back(let_of(movable, text, file));
-        changed = tried;
+        as_vars = std::move(tried);
         out.plan = *with.plan;
     }
+    for (const lang::LaidVar& var : out.plan.checked().vars) {
+        const bool is_own = std::any_of(out.lets.begin(), out.lets.end(),
+                                        [&](const AdjustableLet& let) { return let.name == var.name; });
+        if (!is_own && as_vars.contains(var.name)) {
+            const bool is_plain = !lang::is_numeric(var.type) || var.type.unit == lang::Unit{};
+            out.reckoned.push_back({var.name, var.first, is_plain ? "" : lang::to_text(var.type.unit)});
+        }
+    }
     return out;
+}
+
+std::vector<ReckonedLet> reckoned_with(const std::string& text, const std::string& file,
+                                       const std::vector<Setting>& settings) {
+    SettingsTaken taken;
+    const std::string changed = plan_text_with(text, file, settings, taken);
+    check_all_taken(settings, taken, lets_of(text, file));
+    return adjustable_plan(changed, file).reckoned;
 }
 
 } // namespace vast_turn

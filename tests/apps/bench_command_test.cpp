@@ -120,6 +120,8 @@ TEST_CASE("bench: numbers of a running robot are changed, shown in what it drive
     std::string text = vast_turn::read_file("data/fern-house/rounds.plan");
     const std::string let = "let cruise = 44";
     text.insert(text.find(let) + let.size(), " // may be 20..70");
+    const std::string slow = "let slow = 31";
+    text.replace(text.find(slow), slow.size(), "let slow = cruise * 31 / 44");
     const std::string plan = ends.written("my.plan", text);
     const std::string log = ends.folder.file("run.log.csv");
     const Called called = ends.at_bench(
@@ -131,6 +133,7 @@ TEST_CASE("bench: numbers of a running robot are changed, shown in what it drive
     CAPTURE(called.err);
     CHECK(called.status == 0);
     CHECK(bench_says(called.out, "  answer    set,cruise,38.5"));
+    CHECK(bench_says(called.out, "  answer    set,slow,27.1250000"));
     CHECK(bench_says(called.out, "  note      "));
     CHECK(bench_says(called.out, "cruise 38.5 (was 44)"));
     CHECK(bench_says(vast_turn::read_file(plan), "let cruise = 38.5 // may be 20..70"));

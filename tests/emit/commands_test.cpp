@@ -120,8 +120,9 @@ TEST_CASE("an exported program obeys commands over its line, and answers as the 
     options.plan = exported.plan->plan;
     StandIn stand_in(scene, options);
     std::string bytes;
-    for (const char* command : {"motors,off", "motors,on", "tell,text", "tell,short", "tell,nothing",
-                                "level,2,900.5,101", "level,5,12.25,3000", "use", "set,cruise,38.5", "set,slow,20"}) {
+    for (const char* command :
+         {"motors,off", "motors,on", "tell,text", "tell,short", "tell,nothing", "level,2,900.5,101",
+          "level,5,12.25,3000", "use", "set,cruise,38.5", "set,slow,20", "set,slow,27.1250000"}) {
         CAPTURE(command);
         const std::string line = checked_line(command);
         CHECK(replies(exported.told(line), exported.robot, exported.plan->plan) == fmt::format("={}\n", command));

@@ -51,6 +51,14 @@ std::string number_words(double value) {
     return words.ends_with('.') ? words.substr(0, words.size() - 1) : words;
 }
 
+/// With all digits that robots read: nine, of which nine may stand behind the point.
+std::string in_full(double value) {
+    constexpr double most = 4e8;
+    const int decimals =
+        std::clamp(static_cast<int>(std::floor(std::log10(most / std::max(1e-9, std::abs(value))))), 0, 9);
+    return fmt::format("{:.{}f}", value, decimals);
+}
+
 std::string from_words(const BenchSession& session) { return session.robot().name + " on the bench"; }
 
 } // namespace
@@ -277,26 +285,49 @@ std::string BenchActions::set_by_name(const std::vector<std::string>& words) {
 void BenchActions::set(std::size_t which, double value) {
     const AdjustableLet& let = settings_->plan.lets[which];
     const double kept = std::clamp(value, let.least, let.most);
-    settings_->values[which] = kept;
+    std::vector<double> values = settings_->values;
+    values[which] = kept;
+    std::vector<ReckonedLet> reckoned;
+    if (!settings_->plan.reckoned.empty()) {
+        reckoned = reckoned_with(settings_->text, settings_->path, changed_by(values));
+    }
+    settings_->values = std::move(values);
     link_.ask(fmt::format("set,{},{}", let.name, number_words(kept * let.factor)));
+    for (std::size_t i = 0; i < reckoned.size(); ++i) {
+        ReckonedLet& known = settings_->plan.reckoned[i];
+        if (known.value != reckoned[i].value) {
+            link_.ask(fmt::format("set,{},{}", known.name, in_full(reckoned[i].value)));
+            known.value = reckoned[i].value;
+        }
+    }
+}
+
+/// The settings of which these values are other than the plan's.
+std::vector<Setting> BenchActions::changed_by(const std::vector<double>& values) const {
+    std::vector<Setting> changed;
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const AdjustableLet& let = settings_->plan.lets[i];
+        const std::string value = number_words(values[i]);
+        if (value != number_words(let.now.value)) {
+            changed.push_back({Setting::Of::plan, let.name, value});
+        }
+    }
+    return changed;
 }
 
 std::string BenchActions::write_back() {
     if (settings_ == nullptr) {
         refuse("there are no settings to write", "name the plan whose numbers may be changed: --settings PLAN");
     }
-    std::vector<Setting> changed;
-    std::vector<std::string> words;
-    for (std::size_t i = 0; i < settings_->values.size(); ++i) {
-        const AdjustableLet& let = settings_->plan.lets[i];
-        const std::string value = number_words(settings_->values[i]);
-        if (value != number_words(let.now.value)) {
-            changed.push_back({Setting::Of::plan, let.name, value});
-            words.push_back(fmt::format("{} {} (was {})", let.name, value, number_words(let.now.value)));
-        }
-    }
+    const std::vector<Setting> changed = changed_by(settings_->values);
     if (changed.empty()) {
         return "nothing was changed";
+    }
+    std::vector<std::string> words;
+    for (const Setting& setting : changed) {
+        const AdjustableLet& let = *std::find_if(settings_->plan.lets.begin(), settings_->plan.lets.end(),
+                                                 [&](const AdjustableLet& l) { return l.name == setting.name; });
+        words.push_back(fmt::format("{} {} (was {})", let.name, setting.value, number_words(let.now.value)));
     }
     SettingsTaken taken;
     const std::string text = plan_text_with(settings_->text, settings_->path, changed, taken);

@@ -55,6 +55,7 @@ public:
 
 private:
     using Words = std::vector<std::string>;
+    std::vector<vast_turn::Setting> changed_by(const std::vector<double>& values) const;
     std::string learn(const Words& words);
     std::string stop(const Words& words);
     std::string forget(const Words& words);

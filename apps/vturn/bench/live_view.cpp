@@ -174,8 +174,12 @@ private:
     }
 
     void say(const std::string& line) {
+        attempt([&] { message_ = actions_.carry_out(line); });
+    }
+
+    template <class Do> void attempt(const Do& carry_out) {
         try {
-            message_ = actions_.carry_out(line);
+            carry_out();
         } catch (const InputError& error) {
             message_ = error.problems().front().message + "\n  to do: " + error.problems().front().cure;
         }
@@ -209,7 +213,7 @@ private:
         const double power = std::pow(10.0, std::floor(std::log10(about)));
         const double step =
             power * (about < 1.5 * power ? 1.0 : (about < 3.5 * power ? 2.0 : (about < 7.5 * power ? 5.0 : 10.0)));
-        actions_.set(chosen_, step * (std::round(settings->values[chosen_] / step) + steps));
+        attempt([&] { actions_.set(chosen_, step * (std::round(settings->values[chosen_] / step) + steps)); });
     }
 
     void choose(int steps) {

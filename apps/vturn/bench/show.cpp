@@ -221,6 +221,13 @@ std::vector<std::string> setting_rows(const BenchActions& actions, std::size_t c
                                    widest, value, let.now.unit, bar_of(share, -1.0, width), let.least, let.most,
                                    differs ? fmt::format("   the plan has {:.5g}", let.now.value) : ""));
     }
+    std::vector<std::string> reckoned;
+    for (const ReckonedLet& let : settings->plan.reckoned) {
+        reckoned.push_back(fmt::format("{} {:.5g}{}", let.name, let.value, let.unit));
+    }
+    if (!reckoned.empty()) {
+        rows.push_back(fmt::format("  reckoned from them: {}", fmt::join(reckoned, ", ")));
+    }
     return rows;
 }
 

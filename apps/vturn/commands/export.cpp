@@ -90,7 +90,7 @@ int export_plan(const Streams& streams, const ExportCall& call) {
     std::vector<Problem> warnings;
     const NumberKind numbers = numbers_of(call.numbers);
     const AdjustablePlan adjustable = call.settings ? adjustable_plan(read_plan(call.plan), call.plan, &warnings)
-                                                    : AdjustablePlan{load_plan(call.plan, &warnings), {}, {}};
+                                                    : AdjustablePlan{load_plan(call.plan, &warnings), {}, {}, {}};
     const Plan& plan = adjustable.plan;
     print_warnings(streams, warnings);
     if (call.settings && adjustable.lets.empty()) {
@@ -129,6 +129,13 @@ int export_plan(const Streams& streams, const ExportCall& call) {
             names.push_back(let.name);
         }
         streams.out << fmt::format("  can be given        other values of {} while it runs\n", fmt::join(names, ", "));
+        names.clear();
+        for (const ReckonedLet& let : adjustable.reckoned) {
+            names.push_back(let.name);
+        }
+        if (!names.empty()) {
+            streams.out << fmt::format("  reckoned from them  {}\n", fmt::join(names, ", "));
+        }
     }
     if (options.robot) {
         streams.out << fmt::format("  reads with          {}\n",

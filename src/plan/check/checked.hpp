@@ -4,6 +4,7 @@
 
 #include <cstdint>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -108,8 +109,9 @@ template <class Plan, class Visit> void for_each_expression(Plan& plan, Visit vi
 }
 
 /// Checks names, types, units and structure; fills `out` as far as it can. Without an error in
-/// `problems` it can be compiled.
-void check(PlanTree tree, CheckedPlan& out, Problems& problems);
+/// `problems` it can be compiled. Lets that are called `as_vars` are vars to all but other lets, which are reckoned
+/// from what they are at first.
+void check(PlanTree tree, CheckedPlan& out, Problems& problems, const std::set<std::string>& as_vars = {});
 
 /// The twin of a checked rule: left and right exchanged.
 Rule mirror_image(const Rule& rule, int sensors);

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <map>
+#include <set>
+#include <string>
 #include <utility>
 
 #include <fmt/format.h>
@@ -15,14 +17,16 @@ namespace {
 
 class Checker {
 public:
-    Checker(PlanTree tree, CheckedPlan& out, Problems& problems)
-        : tree_(std::move(tree)), out_(out), problems_(problems), context_{out.source, problems, {}, {}, {}} {}
+    Checker(PlanTree tree, CheckedPlan& out, Problems& problems, const std::set<std::string>& as_vars)
+        : tree_(std::move(tree)), out_(out), problems_(problems),
+          as_vars_(as_vars), context_{out.source, problems, {}, {}, {}} {}
 
     void run() {
         out_.name = tree_.name;
         head();
         markers();
         lets();
+        lets_as_vars();
         vars();
         collect_blocks();
         check_rules(tree_.guards, nullptr, context_);
@@ -86,6 +90,14 @@ private:
         }
     }
 
+    void lets_as_vars() {
+        for (const Let& let : tree_.lets) {
+            if (as_vars_.contains(let.name) && names().lets.erase(let.name) > 0) {
+                add_var(let);
+            }
+        }
+    }
+
     void constant(Let& let, const char* what) {
         check_types(let.value, names(), Where::constant, out_.source, problems_);
         fold(let.value);
@@ -119,15 +131,18 @@ private:
     void vars() {
         for (Let& var : tree_.vars) {
             constant(var, "var");
-            const Type type = var.value.type;
-            if (taken(var.name, var.name_span)) {
-                continue;
+            if (!taken(var.name, var.name_span)) {
+                add_var(var);
             }
-            names().vars.emplace(var.name, Var{static_cast<int>(out_.vars.size()), type});
-            const auto* truth = var.value.as<Truth>();
-            const double first = truth != nullptr ? (truth->holds ? 1.0 : 0.0) : written_value(var.value).value_or(0.0);
-            out_.vars.push_back({var.name, first, type});
         }
+    }
+
+    void add_var(const Let& var) {
+        const Type type = var.value.type;
+        names().vars.emplace(var.name, Var{static_cast<int>(out_.vars.size()), type});
+        const auto* truth = var.value.as<Truth>();
+        const double first = truth != nullptr ? (truth->holds ? 1.0 : 0.0) : written_value(var.value).value_or(0.0);
+        out_.vars.push_back({var.name, first, type});
     }
 
     void collect_blocks() {
@@ -246,12 +261,15 @@ private:
     PlanTree tree_;
     CheckedPlan& out_;
     Problems& problems_;
+    const std::set<std::string>& as_vars_;
     CheckContext context_;
     std::map<std::string, Span> spans_;
 };
 
 } // namespace
 
-void check(PlanTree tree, CheckedPlan& out, Problems& problems) { Checker(std::move(tree), out, problems).run(); }
+void check(PlanTree tree, CheckedPlan& out, Problems& problems, const std::set<std::string>& as_vars) {
+    Checker(std::move(tree), out, problems, as_vars).run();
+}
 
 } // namespace vast_turn::lang
