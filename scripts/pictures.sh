@@ -11,7 +11,6 @@ PATH=$(realpath "$(dirname "$vturn")"):$PATH
 ferns=data/fern-house
 scripts/terminal-shot.sh "$shots/vet.png" vturn vet $ferns/gentle.plan $ferns/left-first.plan --robot $ferns/sprig-2.robot.toml --course $ferns/fern-house.course.toml
 scripts/terminal-shot.sh "$shots/table.png" vturn table $ferns/left-first.plan
-scripts/terminal-shot.sh "$shots/ask-card.png" vturn ask $ferns/five-wide.plan --robot $ferns/sprig-5.robot.toml --card --fault swapped:2,4 --fault left_motor=reversed
 SECONDS_TO_WAIT=8 scripts/terminal-shot.sh "$shots/step.png" scripts/type-keys.py ':stop block take\rg{page}' vturn step $ferns/glass-wing.course.toml $ferns/sprig-5.robot.toml $ferns/rounds.plan
 # The bench: keys to it and lines to the hand of the robot at the other end, each when the one before is through.
 line=$(mktemp -d)
