@@ -12,6 +12,7 @@
 #include "fit/motor_fit.hpp"
 #include "fit/ruled.hpp"
 #include "fit/sensor_fit.hpp"
+#include "fit/sensor_light.hpp"
 #include "fit/telling.hpp"
 #include "vast_turn/base/problem.hpp"
 
@@ -345,7 +346,9 @@ private:
                    fmt::format("{} of {} saw plain floor for long enough", quiet, filed_.sensors.size()),
                    "a log in which it stands over floor for three seconds");
         }
-        if (!options_.calibration) {
+        if (options_.calibration) {
+            out_.raised = raised_alike(filed_, lights_);
+        } else {
             untold("light and height of sensors", "the log does not say what the floor should read",
                    "a calibration from before it (--calibration)");
         }
@@ -360,20 +363,22 @@ private:
         if (!options_.calibration || k >= options_.calibration->sensors.size()) {
             return;
         }
-        const double then = options_.calibration->sensors[k].floor_counts;
-        if (!(then > 0.0) || !(sensor.level > 0.0)) {
-            return;
+        lights_.resize(filed_.sensors.size());
+        lights_[k] = light_of(sensor, options_.calibration->sensors[k], was);
+        const std::string words = fmt::format("light of sensor {}", k + 1);
+        if (!lights_[k]) {
+            return untold(words, "it saw neither floor nor line as when it was calibrated", "a newer calibration");
         }
-        const double part = std::pow(sensor.level / then, 1.0 / was.curve);
-        is.gain = was.gain * part;
-        number(fmt::format("sensor.{}.gain", k + 1), fmt::format("light of sensor {}", k + 1), "", was.gain, is.gain,
-               is.gain * sensor.level_error / sensor.level / was.curve, 0.0, HUGE_VAL);
+        is.gain = was.gain * lights_[k]->part;
+        number(fmt::format("sensor.{}.gain", k + 1), words, "", was.gain, is.gain, was.gain * lights_[k]->error, 0.0,
+               HUGE_VAL);
     }
 
     const Robot& filed_;
     const std::vector<DriveLog>& logs_;
     const FitOptions& options_;
     std::optional<CourseRuler> ruled_;
+    std::vector<std::optional<SensorLight>> lights_;
     bool has_turns_ = false; ///< a gyro or a compass told of turns
 };
 

@@ -1,5 +1,8 @@
 #include "print/print_fit.hpp"
 
+#include <algorithm>
+#include <cmath>
+
 #include <fmt/format.h>
 
 #include "print/print.hpp"
@@ -43,6 +46,15 @@ void print_fit(const Streams& streams, const FitReport& report) {
                             against_file(report.robot, one)});
         }
         print_columns(streams.out, rows, {1, 2});
+    }
+    if (report.raised) {
+        const RaisedSensors& by = *report.raised;
+        const bool up = by.mm > 0.0;
+        const double low = std::min(std::abs(by.low), std::abs(by.high));
+        const double high = std::max(std::abs(by.low), std::abs(by.high));
+        streams.out << fmt::format("  the light of all sensors is as if they sat {:.2g} mm {} ({:.2g} to {:.2g}), were "
+                                   "their lamps as they were\n",
+                                   std::abs(by.mm), up ? "higher" : "lower", low, high);
     }
     if (!report.untold.empty()) {
         streams.out << "\nnot told by these looks\n";

@@ -48,6 +48,13 @@ struct UntoldNumber {
     std::string needs; ///< what would tell it: "a drive with powers from 0 to 15 %"
 };
 
+/// How much higher all line sensors sit, if their lamps are as they were.
+struct RaisedSensors {
+    double mm = 0.0;   ///< below 0: lower
+    double low = 0.0;  ///< of the interval of 95 %
+    double high = 0.0; ///< likewise
+};
+
 /// What the logs say of the robot.
 struct FitReport {
     Robot robot; ///< the file's, with the numbers that were found
@@ -57,6 +64,9 @@ struct FitReport {
     std::size_t looks = 0;              ///< of all logs
     double seconds = 0.0;               ///< likewise
     std::optional<CourseRuler> ruler{}; ///< what their courses told, put together
+    /// The light of all sensors is other than it was as if they sat so much higher. The robot has the light changed:
+    /// counts do not tell a mount from weaker lamps.
+    std::optional<RaisedSensors> raised{};
 
     bool is_of_that_robot() const { return doubts.empty(); }
     /// The number of this key; null when it was not told.

@@ -32,12 +32,17 @@ std::string fit_json(const FitReport& report) {
                   {"seconds", thousandths(report.ruler->seconds)},
                   {"alike", thousandths(report.ruler->alike)}};
     }
+    Json raised;
+    if (report.raised) {
+        raised = {{"mm", report.raised->mm}, {"low", report.raised->low}, {"high", report.raised->high}};
+    }
     return written({{"robot", report.robot.name},
                     {"course", course},
                     {"looks", report.looks},
                     {"seconds", thousandths(report.seconds)},
                     {"numbers", numbers},
                     {"untold", untold},
+                    {"as_if_raised", raised},
                     {"doubts", report.doubts}});
 }
 
