@@ -1,20 +1,21 @@
 #!/usr/bin/env bash
 # Exports a plan for a robot and builds it: for a bare chip with Debian's cross compilers (packages gcc-avr, avr-libc,
 # gcc-arm-none-eabi), or for this computer.
-#   build.sh VTURN PLAN ROBOT CALIBRATION 8-bit|32-bit|computer FOLDER [over-the-line]
+#   build.sh VTURN PLAN ROBOT CALIBRATION 8-bit|32-bit|computer FOLDER [over-the-line|lean]
 # With `over-the-line` the looks come over the chip's serial line; for the 8-bit one `chip-line` is built too (package
 # libsimavr-dev), which plays the chip and ties its serial line to standard input and output. The computer's program always
-# gets them there. NUMBERS=double has it compute in double.
+# gets them there. `lean` exports with --lean, for a bare chip. NUMBERS=double has it compute in double.
 set -euo pipefail
 here=$(cd "$(dirname "$0")" && pwd)
 vturn=$1 plan=$2 robot=$3 calibration=$4 chip=$5 folder=$6
-also=()
-if [ "${7:-}" = over-the-line ]; then
-    also=(-DOVER_THE_LINE)
-fi
+also=() exported=()
+case ${7:-} in
+over-the-line) also=(-DOVER_THE_LINE) ;;
+lean) also=(-DLEAN) exported=(--lean) ;;
+esac
 strict=(-std=c99 -Wall -Wextra -Wconversion -Wshadow -Wpedantic -Werror)
 small=(-Os -ffunction-sections -fdata-sections -Wl,--gc-sections)
-"$vturn" export "$plan" --numbers "${NUMBERS:-float}" --name plan --robot "$robot" --calibration "$calibration" -o "$folder"
+"$vturn" export "$plan" --numbers "${NUMBERS:-float}" --name plan --robot "$robot" --calibration "$calibration" -o "$folder" "${exported[@]}"
 cd "$folder"
 case $chip in
 8-bit)
@@ -22,7 +23,7 @@ case $chip in
     avr-gcc -std=gnu99 -Wall -Wextra -Werror "${small[@]}" -mmcu=atmega1284p -DF_CPU=16000000UL "${also[@]}" -I. \
         "$here/8-bit/main.c" plan.o -lm -o chip.elf
     avr-size chip.elf
-    if [ "${#also[@]}" != 0 ]; then
+    if [ "${7:-}" = over-the-line ]; then
         cc -std=gnu99 -O2 -Wall -Wextra -Werror "$here/simulated/chip-line.c" -lsimavr -o chip-line
     fi
     ;;

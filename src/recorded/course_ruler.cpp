@@ -88,8 +88,8 @@ Learned learned_often(const Scene& scene, const std::vector<LoggedLook>& log, co
     for (const Learned& one : all) {
         for (std::size_t i = 0; i < out.mean.size(); ++i) {
             for (std::size_t k = 0; k < out.mean.size(); ++k) {
-                out.covariance[i][k] += one.covariance[i][k] / count +
-                                        (one.mean[i] - out.mean[i]) * (one.mean[k] - out.mean[k]) / (count - 1.0);
+                const double apart = (one.mean[i] - out.mean[i]) * (one.mean[k] - out.mean[k]) / (count - 1.0);
+                out.covariance[i][k] += (one.covariance[i][k] + apart) / count; // the mean of all strays less than each
             }
         }
     }

@@ -45,6 +45,25 @@ std::string story(const std::string& out) { return out.substr(0, std::min(out.fi
 
 } // namespace
 
+TEST_CASE("the examples for bare chips take the lean program too, and are smaller with it" *
+          doctest::skip(fixtures::sanitized())) {
+    for (const char* chip : {"8-bit", "32-bit"}) {
+        CAPTURE(chip);
+        const fixtures::Folder folder;
+        const std::string calibration = calibration_in(folder);
+        const auto bytes = [&](const std::string& form) {
+            const std::string into = folder.file("built-" + form);
+            const fixtures::Called built = fixtures::program(fmt::format(
+                "examples/on-the-robot/build.sh '{}' data/fern-house/plans/five-pid.plan '{}' '{}' {} '{}' {}",
+                fixtures::built("apps/vturn/vturn"), wired_robot, calibration, chip, into, form));
+            REQUIRE_MESSAGE(built.status == 0, built.err);
+            const std::size_t row = built.out.find('\n', built.out.find("filename")); // of the size of its parts
+            return std::stoi(built.out.substr(row));
+        };
+        CHECK(bytes("lean") < 0.75 * bytes("full"));
+    }
+}
+
 TEST_CASE("a plan on a simulated chip drives the demo's robot as the map says, and keeps pace" *
           doctest::skip(fixtures::sanitized())) { // the simulator takes its time, which no sanitizer sees
     for (const char* chip : {"8-bit", "32-bit"}) {

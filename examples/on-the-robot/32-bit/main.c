@@ -3,7 +3,7 @@
  *
  * Build it with build.sh beside this folder, which exports the plan as `plan.c` and `plan.h`. With -DOVER_THE_LINE the
  * looks come over the serial line and the answers go back there: so the chip drives the robot of the map, see
- * docs/on-the-robot.md. */
+ * docs/on-the-robot.md. With -DLEAN it is for a program that was exported with --lean, which has no such line. */
 #include "plan.h"
 
 #define REGISTER(address) (*(volatile uint32_t *)(address))
@@ -30,6 +30,7 @@ static uint32_t clock_us(void *whom)
     return us;
 }
 
+#ifndef LEAN
 static void put(void *whom, uint8_t byte)
 {
     (void)whom;
@@ -37,6 +38,7 @@ static void put(void *whom, uint8_t byte)
     }
     UART_DATA = byte;
 }
+#endif
 
 /* The converter of your board, from the left. */
 static void counts(void *whom, uint16_t *counts)
@@ -100,19 +102,30 @@ static const struct plan_robot robot = {
     .markers = markers,
 #endif
     .drive = drive,
+#ifndef LEAN
     .put = put,
+#endif
 };
 
 static struct plan_loop loop;
 
 int main(void)
 {
+#ifndef LEAN
     UART_DIVIDER = 217; /* 115,200 bit/s */
     UART_CONTROL = 3u;
+#endif
     TIMER_RELOAD = 0xFFFFFFFFu;
     TIMER_VALUE = 0xFFFFFFFFu;
     TIMER_CONTROL = 1u;
+#ifdef LEAN
+    plan_ready(&loop);
+    plan_go(&loop, &robot);
+    for (;;) {
+    }
+#else
     plan_ready(&loop, &robot);
+#endif
 #ifdef OVER_THE_LINE
     {
         static struct plan_ear ear;
@@ -123,7 +136,7 @@ int main(void)
             plan_serve(&loop, &ear, (uint8_t)UART_DATA);
         }
     }
-#else
+#elif !defined(LEAN)
     plan_go(&loop);
     for (;;) {
     }

@@ -3,7 +3,7 @@
  *
  * Build it with build.sh beside this folder, which exports the plan as `plan.c` and `plan.h`. With -DOVER_THE_LINE the
  * looks come over the serial line and the answers go back there: so the chip drives the robot of the map, see
- * docs/on-the-robot.md. */
+ * docs/on-the-robot.md. With -DLEAN it is for a program that was exported with --lean, which has no such line. */
 #include <avr/interrupt.h>
 #include <avr/io.h>
 
@@ -32,6 +32,7 @@ static uint32_t clock_us(void *whom)
     return ((high << 8) | low) * 4;
 }
 
+#ifndef LEAN
 /* The serial line. */
 static void put(void *whom, uint8_t byte)
 {
@@ -40,6 +41,7 @@ static void put(void *whom, uint8_t byte)
     }
     UDR0 = byte;
 }
+#endif
 
 /* The sensors, from the left, at A0, A1, A2, A3 and A4; the plan's robot file may have more or fewer. */
 static void counts(void *whom, uint16_t *counts)
@@ -148,7 +150,9 @@ static const struct plan_robot robot = {
     .markers = markers,
 #endif
     .drive = drive,
+#ifndef LEAN
     .put = put,
+#endif
 };
 
 static struct plan_loop loop;
@@ -158,9 +162,11 @@ static void begin_chip(void)
     ADCSRA = (1 << ADEN) | (1 << ADPS2) | (1 << ADPS1) | (1 << ADPS0);
     TCCR0B = (1 << CS01) | (1 << CS00); /* 16 MHz / 64 */
     TIMSK0 = 1 << TOIE0;
+#ifndef LEAN
     UBRR0 = 16; /* 115,200 bit/s at double speed */
     UCSR0A = 1 << U2X0;
     UCSR0B = (1 << RXEN0) | (1 << TXEN0);
+#endif
     TCCR1A = (1 << COM1A1) | (1 << COM1B1) | (1 << WGM11);
     TCCR1B = (1 << WGM13) | (1 << WGM12) | (1 << CS11);
     ICR1 = 40000;
@@ -176,7 +182,14 @@ static void begin_chip(void)
 int main(void)
 {
     begin_chip();
+#ifdef LEAN
+    plan_ready(&loop);
+    plan_go(&loop, &robot);
+    for (;;) {
+    }
+#else
     plan_ready(&loop, &robot);
+#endif
 #ifdef OVER_THE_LINE
     {
         static struct plan_ear ear;
@@ -187,7 +200,7 @@ int main(void)
             plan_serve(&loop, &ear, UDR0);
         }
     }
-#else
+#elif !defined(LEAN)
     plan_go(&loop);
     for (;;) {
     }
