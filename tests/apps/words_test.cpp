@@ -43,11 +43,11 @@ TEST_CASE("words: every kind of thing that outputs name stands on the page, from
     std::vector<std::string> names;
     add_names(Ending::time_over, names);
     add_names(NodeKind::star, names);
-    add_names(NotLineKind::speck, names);
+    add_names(NotLineKind::mark, names);
     add_names(Grade::hint, names);
     add_names(VerdictKind::few_looks, names);
     add_names(CureKind::power, names);
-    REQUIRE(names.size() == 41);
+    REQUIRE(names.size() == 42);
     for (const std::string& name : names) {
         CAPTURE(name);
         CHECK_FALSE(name.empty());

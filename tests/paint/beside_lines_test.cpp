@@ -72,7 +72,7 @@ TEST_CASE("an arrow beside a line is none, with a long shaft, a short one or non
     }
 }
 
-TEST_CASE("a short dash of the line's width that stands alone stays line, however it lies") {
+TEST_CASE("a dash of the line's width that stands alone stays line from three times its width on, however it lies") {
     std::string dashes;
     double x = 190.0;
     for (const double heading : {0.0, 90.0, 17.0, 148.0, 62.0}) {
@@ -81,7 +81,46 @@ TEST_CASE("a short dash of the line's width that stands alone stays line, howeve
                               0.07 * x, 0.14 * x, x, heading); // none as long as another, none in line
         x += 130.0;
     }
-    CHECK(graph_of(line(16.0) + dashes).stretches.size() == 6);
+    const RouteGraph graph = graph_of(line(16.0) + dashes);
+    CHECK(graph.stretches.size() == 4);
+    CHECK(std::count_if(graph.not_lines.begin(), graph.not_lines.end(),
+                        [](const NotLine& it) { return it.kind == NotLineKind::mark; }) == 2); // of 1.7 and 2.8 times
+}
+
+TEST_CASE("marks beside a line are no lines, unless a start, a gap or the course file says so") {
+    const auto ticks = [](const std::string& more) {
+        return graph_of(line(19.0) +
+                        "<path d=\"M300,150 v36 M520,244 v40 M700,244 l28,28\" stroke=\"#161514\" "
+                        "stroke-width=\"19\" fill=\"none\"/>" +
+                        more);
+    };
+    const auto marks = [](const RouteGraph& graph) {
+        return std::count_if(graph.not_lines.begin(), graph.not_lines.end(),
+                             [](const NotLine& it) { return it.kind == NotLineKind::mark; });
+    };
+    const RouteGraph beside = ticks("");
+    CHECK(beside.stretches.size() == 1);
+    REQUIRE(marks(beside) == 3);
+    const NotLine& first = beside.not_lines.front();
+    CHECK(length(first.at - Vec2{300.0, 168.0}) < 1.0);
+    CHECK(first.size_mm.x == doctest::Approx(19.0).epsilon(0.05));
+    CHECK(first.size_mm.y == doctest::Approx(36.0).epsilon(0.05));
+    // An island between two ends that point at it, too far off to be bridged.
+    const RouteGraph island = ticks("<path d=\"M150,560 H380 M560,560 h44 M790,560 H960\" stroke=\"#161514\" "
+                                    "stroke-width=\"19\"/>");
+    CHECK(marks(island) == 3);
+    CHECK(island.stretches.size() == 4);
+    // What the course file takes in, and where a robot is set down.
+    const DrawnCourse d;
+    const std::string size = "width=\"900mm\" height=\"500mm\" viewBox=\"0 0 900 500\"";
+    const std::string drawn =
+        "<rect width=\"900\" height=\"500\" fill=\"#F2EFE6\"/><path d=\"M60,300 H840 M200,180 v40 "
+        "M500,180 v40\" stroke=\"#161514\" stroke-width=\"19\"/>";
+    CHECK(find_route_graph(d.svg(size, drawn)).stretches.size() == 1);
+    CHECK(find_route_graph(d.svg(size, drawn, "[[take_in]]\nfrom_mm = [180, 160]\nto_mm = [220, 240]\n"))
+              .stretches.size() == 2);
+    CHECK(find_route_graph(d.svg(size, drawn, "[[start]]\nname = \"bench\"\nat_mm = [500, 200]\nheading_deg = 90\n"))
+              .stretches.size() == 2);
 }
 
 TEST_CASE("a title in heavy letters, more than a quarter of the line, makes no line of a thin arrow") {

@@ -14,6 +14,7 @@
 #include "course/graph/line_join.hpp"
 #include "course/graph/line_judge.hpp"
 #include "course/graph/line_letters.hpp"
+#include "course/graph/lone_marks.hpp"
 #include "course/graph/one_rim.hpp"
 #include "course/graph/side_arm.hpp"
 #include "course/graph/tangent_fork.hpp"
@@ -56,6 +57,9 @@ public:
         }
         bridge_gaps(net_, mask_, course_, options_);
         note_covers(net_, mask_, course_);
+        if (!course_.drawing.empty()) {
+            take_out_lone_marks(net_, mask_, course_);
+        }
         return std::move(net_);
     }
 

@@ -311,6 +311,7 @@ const char* name_of(NotLineKind kind) {
     case NotLineKind::lettering: return "lettering";
     case NotLineKind::thin_line: return "thin line";
     case NotLineKind::speck: return "speck";
+    case NotLineKind::mark: return "mark";
     }
     return "";
 }

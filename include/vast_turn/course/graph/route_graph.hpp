@@ -82,9 +82,10 @@ enum class NotLineKind : std::uint8_t {
     lettering, ///< small strokes, one or several side by side
     thin_line, ///< long and narrower than lines are: a frame, a grating
     speck,     ///< small all round
+    mark,      ///< as wide as lines, hardly longer than wide, and by itself
 };
 
-/// "dark area", "lettering", "thin line", "speck".
+/// "dark area", "lettering", "thin line", "speck", "mark".
 const char* name_of(NotLineKind kind);
 
 /// A dark shape of a drawing that was not taken for line. The robot sees it all the same.
