@@ -180,19 +180,6 @@ private:
     }
 
     /// Whether no other line lies between: one would be jumped over.
-    static bool is_free(const LineMask& mask, Vec2 from, Vec2 to) {
-        const double way = length(to - from);
-        constexpr double rim = 3.0;
-        double on_line = 0.0;
-        const int steps = static_cast<int>(way - 2.0 * rim);
-        for (int i = 0; i < steps; ++i) {
-            const double s = rim + i;
-            on_line += mask.at(from + (s / way) * (to - from)) > 0.5 ? 1.0 : 0.0;
-        }
-        constexpr double most = 3.0;
-        return on_line < most;
-    }
-
     /// From one end to the other: round a corner, or along a bend.
     static std::vector<Vec2> between(const OpenEnd& a, const OpenEnd& b, const RouteGraphOptions& options) {
         const std::optional<Vec2> corner = faces(a, b, options) ? std::nullopt : corner_between(a, b);

@@ -196,6 +196,19 @@ double way_to_rim(const LineMask& mask, Vec2 from, Vec2 along, double most) {
     return most;
 }
 
+bool is_free(const LineMask& mask, Vec2 from, Vec2 to) {
+    const double way = length(to - from);
+    constexpr double rim = 3.0;
+    double on_line = 0.0;
+    const int steps = static_cast<int>(way - 2.0 * rim);
+    for (int i = 0; i < steps; ++i) {
+        const double s = rim + i;
+        on_line += mask.at(from + (s / way) * (to - from)) > 0.5 ? 1.0 : 0.0;
+    }
+    constexpr double most = 3.0;
+    return on_line < most;
+}
+
 Rims rims_at(const LineMask& mask, const std::vector<Vec2>& middle, std::size_t i, bool closed) {
     constexpr double widest = 80.0;
     const Vec2 along = heading_at(middle, i, closed);

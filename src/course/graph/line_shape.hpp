@@ -50,6 +50,9 @@ double median(std::vector<double> list);
 /// Points about `step` apart along a polyline, both ends kept.
 std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step);
 
+/// Whether nothing but floor lies between two ends of lines, but for less than 3 mm of line.
+bool is_free(const LineMask& mask, Vec2 from, Vec2 to);
+
 /// How far the line still goes from a point in a direction, at most `most`.
 double way_to_rim(const LineMask& mask, Vec2 from, Vec2 along, double most);
 

@@ -1,10 +1,10 @@
 #include "course/graph/lone_marks.hpp"
 
 #include <algorithm>
-#include <cmath>
 #include <vector>
 
 #include "course/graph/line_judge.hpp"
+#include "course/graph/line_shape.hpp"
 #include "course/graph/skeleton_graph.hpp"
 
 namespace vast_turn {
@@ -112,20 +112,9 @@ private:
                        const double way = length(d);
                        return other.line != number && way > 0.0 && way < reach_mm &&
                               dot(d, own.outwards) > straight * way && dot(d, other.outwards) < -straight * way &&
-                              is_floor(own.at, other.at);
+                              is_free(mask_, own.at, other.at);
                    });
         });
-    }
-
-    bool is_floor(Vec2 from, Vec2 to) const {
-        constexpr double rim_mm = 3.0;
-        const double way = length(to - from);
-        for (double s = rim_mm; s < way - rim_mm; s = s + mask_.cell_mm) {
-            if (mask_.at(from + (s / way) * (to - from)) > 0.5) {
-                return false;
-            }
-        }
-        return true;
     }
 
     void take_out(Line& line) {
