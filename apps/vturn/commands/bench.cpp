@@ -240,7 +240,8 @@ int bench(const Streams& streams, const BenchCall& call) {
     if (settings) {
         parts.plan = settings->plan.plan;
         for (const std::string& fixed : settings->plan.fixed) {
-            streams.err << fmt::format("{}: `{}` stays as it is: the language wants a constant where it stands\n", call.settings, fixed);
+            streams.err << fmt::format("{}: `{}` stays as it is: the language wants a constant where it stands\n",
+                                       call.settings, fixed);
         }
     } else if (!call.plan.empty()) {
         parts.plan = load_plan(call.plan, &warnings);
