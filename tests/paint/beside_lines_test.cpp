@@ -105,6 +105,15 @@ TEST_CASE("marks beside a line are no lines, unless a start, a gap or the course
     CHECK(length(first.at - Vec2{300.0, 168.0}) < 1.0);
     CHECK(first.size_mm.x == doctest::Approx(19.0).epsilon(0.05));
     CHECK(first.size_mm.y == doctest::Approx(36.0).epsilon(0.05));
+    // About as long as wide: neither line nor left untold.
+    for (const double long_mm : {17.0, 19.0, 20.5, 22.0, 23.5, 27.0}) {
+        CAPTURE(long_mm);
+        const RouteGraph more = ticks(fmt::format("<path d=\"M880,560 h{} M980,200 l{},{}\" stroke=\"#161514\" "
+                                                  "stroke-width=\"19\"/>",
+                                                  long_mm, 0.7 * long_mm, 0.7 * long_mm));
+        CHECK(more.stretches.size() == 1);
+        CHECK(more.not_lines.size() == 5);
+    }
     // An island between two ends that point at it, too far off to be bridged.
     const RouteGraph island = ticks("<path d=\"M150,560 H380 M560,560 h44 M790,560 H960\" stroke=\"#161514\" "
                                     "stroke-width=\"19\"/>");

@@ -66,6 +66,7 @@ private:
     void take_branches() {
         net_.knots = graph_.knots;
         net_.ends = EndIndex(net_.knots.size(), net_.lines);
+        net_.spots.clear();
         branch_of_.clear();
         for (std::size_t i = 0; i < graph_.branches.size(); ++i) {
             const Branch& branch = graph_.branches[i];
@@ -96,7 +97,7 @@ private:
             }
             net_.lines.push_back(std::move(line));
             branch_of_.push_back(number);
-        } else if (!line.ring()) {
+        } else if (!line.ring() && !dot_like) { // what is alone parts nothing
             net_.crossings.push_back(net_.knots[static_cast<std::size_t>(line.from)].at);
             net_.crossings.push_back(net_.knots[static_cast<std::size_t>(line.to)].at);
             thin_.push_back(number);

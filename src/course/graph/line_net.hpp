@@ -33,7 +33,8 @@ struct LineNet {
     std::vector<Line> lines;
     EndIndex ends;
     std::vector<NotLine> not_lines;
-    std::vector<Vec2> crossings; ///< where thin strokes that hung on lines were taken off
+    std::vector<LinePiece> spots; ///< pieces by themselves that are too short for dashes
+    std::vector<Vec2> crossings;  ///< where thin strokes that hung on lines were taken off
 
     /// The ends of lines at a knot.
     std::vector<Tip> tips(int knot) const;

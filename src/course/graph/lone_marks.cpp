@@ -25,7 +25,9 @@ public:
     void run() {
         double longest = 0.0;
         for (const Line& line : net_.lines) {
-            longest = std::max(longest, line.gone ? 0.0 : length_of(line.shape.middle) / width_of(line));
+            const double widths = line.gone ? 0.0 : length_of(line.shape.middle) / width_of(line);
+            usual_mm_ = widths > longest ? width_of(line) : usual_mm_;
+            longest = std::max(longest, widths);
         }
         constexpr double is_line = 12.0; // widths
         if (longest < is_line) {
@@ -40,6 +42,9 @@ public:
         }
         for (const std::size_t i : marks) {
             take_out(net_.lines[i]);
+        }
+        for (const LinePiece& spot : net_.spots) {
+            tell(spot);
         }
     }
 
@@ -117,6 +122,20 @@ private:
         });
     }
 
+    /// What is no dash, as wide as lines are.
+    void tell(const LinePiece& spot) {
+        constexpr double wide = 0.6;
+        const Vec2 half = 0.5 * spot.length_mm * spot.along;
+        const Vec2 across = 0.5 * spot.width_mm * Vec2{-spot.along.y, spot.along.x};
+        PointBox box;
+        for (const Vec2 corner : {half + across, half - across, across - half, -1.0 * half - across}) {
+            box.add(spot.middle + corner);
+        }
+        if (spot.width_mm >= wide * usual_mm_ && !box.meets_any(course_.line_hints.take_in)) {
+            net_.not_lines.push_back(not_line(NotLineKind::mark, box));
+        }
+    }
+
     void take_out(Line& line) {
         line.gone = true;
         net_.not_lines.push_back(not_line(NotLineKind::mark, box_of(line)));
@@ -126,6 +145,7 @@ private:
     const LineMask& mask_;
     const Course& course_;
     std::vector<Pointing> ends_;
+    double usual_mm_ = 0.0; ///< width of the longest line
 };
 
 } // namespace

@@ -26,11 +26,9 @@ std::vector<Vec2> middle_line_of(const LinePiece& piece) {
     return points;
 }
 
-/// The piece at a point, when it is long enough for a dash.
-std::optional<LinePiece> dash_at(const LineMask& mask, Vec2 at, double width) {
+bool is_dash(const LinePiece& piece) {
     constexpr double least_dash = 1.2; // times as long as wide
-    std::optional<LinePiece> piece = piece_at(mask, at, 6.0 * width);
-    return piece && piece->length_mm >= least_dash * piece->width_mm ? piece : std::nullopt;
+    return piece.length_mm >= least_dash * piece.width_mm;
 }
 
 void take_piece(LineNet& net, Line& line, const LinePiece& piece) {
@@ -50,8 +48,11 @@ void take_whole_piece(LineNet& net, const LineMask& mask, Line& line) {
     if (length_of(line.shape.middle) > few * width) {
         return;
     }
-    if (const auto piece = dash_at(mask, line.shape.middle[line.shape.middle.size() / 2], width)) {
+    const auto piece = piece_at(mask, line.shape.middle[line.shape.middle.size() / 2], 6.0 * width);
+    if (piece && is_dash(*piece)) {
         take_piece(net, line, *piece);
+    } else if (piece) {
+        net.spots.push_back(*piece);
     }
 }
 
@@ -61,12 +62,16 @@ void take_lone_pieces(LineNet& net, const LineMask& mask, const SkeletonGraph& g
         const double width = 2.0 * graph.knots[k].half_width_mm;
         const bool alone = graph.ends.at(static_cast<int>(k)).empty() || graph.is_all_spurs(static_cast<int>(k));
         const std::optional<LinePiece> piece =
-            alone && width >= dirt_mm ? dash_at(mask, graph.knots[k].at, width) : std::nullopt;
+            alone && width >= dirt_mm ? piece_at(mask, graph.knots[k].at, 6.0 * width) : std::nullopt;
         const auto is_it = [&piece](Vec2 at) { return length(at - piece->middle) < dirt_mm; };
         if (!piece || std::any_of(taken.begin(), taken.end(), is_it)) {
             continue;
         }
         taken.push_back(piece->middle);
+        if (!is_dash(*piece)) {
+            net.spots.push_back(*piece);
+            continue;
+        }
         Line line{static_cast<int>(k), static_cast<int>(net.knots.size()), {}, {}, false};
         net.knots.push_back(net.knots[k]);
         net.ends.add_knot();
