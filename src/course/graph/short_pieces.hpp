@@ -9,8 +9,8 @@ namespace vast_turn {
 
 inline constexpr double dirt_mm = 3.0; ///< what is narrower is no line
 
-/// A line that nothing hangs on: where it is short it becomes the whole piece, with the knots at its ends moved there, or
-/// a spot of the net as well where that is too short for a dash.
+/// A line that nothing hangs on: where it is short it becomes the whole piece, with the knots at its ends moved there,
+/// or a spot of the net as well where that is too short for a dash.
 void take_whole_piece(LineNet& net, const LineMask& mask, Line& line);
 
 /// Pieces of which thinning left one cell, or spurs alone. Each gets two knots of its own, or is a spot of the net
