@@ -111,14 +111,16 @@ private:
     bool lies_in_a_gap(std::size_t number) const {
         constexpr double reach_mm = 400.0;
         constexpr double straight = 0.94; // cosine of 20 degrees
-        return std::any_of(ends_.begin(), ends_.end(), [&](const Pointing& own) {
-            return own.line == number && std::any_of(ends_.begin(), ends_.end(), [&](const Pointing& other) {
-                       const Vec2 d = other.at - own.at;
-                       const double way = length(d);
-                       return other.line != number && way > 0.0 && way < reach_mm &&
-                              dot(d, own.outwards) > straight * way && dot(d, other.outwards) < -straight * way &&
-                              is_free(mask_, own.at, other.at);
-                   });
+        const auto [first, behind] =
+            std::equal_range(ends_.begin(), ends_.end(), Pointing{number, {}, {}},
+                             [](const Pointing& a, const Pointing& b) { return a.line < b.line; });
+        return std::any_of(first, behind, [&](const Pointing& own) {
+            return std::any_of(ends_.begin(), ends_.end(), [&](const Pointing& other) {
+                const Vec2 d = other.at - own.at;
+                const double way = length(d);
+                return other.line != number && way > 0.0 && way < reach_mm && dot(d, own.outwards) > straight * way &&
+                       dot(d, other.outwards) < -straight * way && is_free(mask_, own.at, other.at);
+            });
         });
     }
 
@@ -144,8 +146,8 @@ private:
     LineNet& net_;
     const LineMask& mask_;
     const Course& course_;
-    std::vector<Pointing> ends_;
-    double usual_mm_ = 0.0; ///< width of the longest line
+    std::vector<Pointing> ends_; ///< in the order of the lines
+    double usual_mm_ = 0.0;      ///< width of the longest line
 };
 
 } // namespace
