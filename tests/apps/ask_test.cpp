@@ -141,8 +141,8 @@ TEST_CASE("ask --log --course: the way of a log, whether the map has it so, and 
     CHECK(found.out.find("of 60 days 60 went its whole way") != std::string::npos);
     CHECK(vast_turn::read_file(picture).starts_with("\x89PNG"));
     CHECK(with({"--json", "--days", "10"}).out.find("\"of_the_days\": true") != std::string::npos);
-    CHECK(with({"--start", "ramp"}).status == 1); // it did not begin there
-    CHECK(with({"--start", "rampe"}).err.find("did you mean ramp?") != std::string::npos);
+    CHECK(with({"--start", "ramp", "--days", "5"}).status == 1); // it did not begin there
+    CHECK(with({"--start", "rampe", "--days", "5"}).err.find("did you mean ramp?") != std::string::npos);
     call.resize(6);
     CHECK(with({"-o", picture}).err.find("there is no picture without the course") != std::string::npos);
     const Called page = call_vturn({"report", house + "glass-wing.course.toml", house + "sprig-5.robot.toml",

@@ -52,7 +52,7 @@ struct Layouts {
 TEST_CASE("cures of a failed layout are driven over all of them, and those come first that hold on most" *
           doctest::skip(fixtures::sanitized())) { // the drives of others run there too
     const Layouts over;
-    constexpr int layouts = 14;
+    constexpr int layouts = 11;
     const Plan plan = compile_plan(slipped("bend(46, slow)", "bend(26, cruise)"), "slip.plan").plan.value();
     const LayoutsReport report = report_layouts(layouts, over.make, {Pilot(plan)});
     CHECK(report.passed() < layouts);
@@ -77,7 +77,7 @@ TEST_CASE("cures of a failed layout are driven over all of them, and those come 
         CHECK(driven >= 1);
         const Cure& first = one.cures.front();
         CHECK(over.passed_by(compile_plan(first.text, "slip.plan").plan.value(), layouts) == first.layouts.held);
-        CHECK(describe(first).find("holds on " + std::to_string(first.layouts.held) + " of 14 layouts, without it on " +
+        CHECK(describe(first).find("holds on " + std::to_string(first.layouts.held) + " of 11 layouts, without it on " +
                                    std::to_string(report.passed())) != std::string::npos);
     }
     CHECK(differ); // some hold on fewer than others: eight layouts do not tell
