@@ -45,7 +45,8 @@ std::string without(const std::string& csv, const std::set<std::string>& columns
 
 } // namespace
 
-TEST_CASE("fit: the drive that tells is written, driven, and its log changes the robot file") {
+TEST_CASE("fit: the drive that tells is written, driven, and its log changes the robot file" *
+          doctest::skip(fixtures::sanitized())) {
     const fixtures::Folder folder;
     const std::string filed = fit_data + "sprig-2.robot.toml";
     const std::string drive = folder.file("telling.plan");
