@@ -94,6 +94,11 @@ void BenchSession::take(const LoggedLook& told, bool has_counts) {
             left_ = std::max(0, left_ - 1);
         }
     }
+    if (!can_read_ || last_->look.line_bits != 0 || went_back) {
+        blind_since_ms_.reset();
+    } else if (!blind_since_ms_) {
+        blind_since_ms_ = last_->look.clock_ms;
+    }
     reply_.reset();
     if (asker_ && can_read_) {
         reply_ = asker_->ask(last_->look);

@@ -142,6 +142,33 @@ TEST_CASE("bench: numbers of a running robot are changed, shown in what it drive
     CHECK(bench_says(told, ",38.5,38.5\n"));
 }
 
+TEST_CASE("bench: of a robot that drives it is told when it loses the line, and when it has it again") {
+    const BothEnds ends;
+    std::string text = vast_turn::read_file("data/fern-house/plans/search.plan");
+    const std::string let = "let cruise = 43";
+    text.insert(text.find(let) + let.size(), " // may be 20..70");
+    const std::string plan = ends.written("search.plan", text);
+    const std::string calibration = ends.folder.file("sprig.calibration.toml");
+    REQUIRE(call_vturn({"calibrate", "--simulate", "data/fern-house/drain.course.toml", sprig_file, "-o", calibration})
+                .status == 0);
+    const auto at_bench = [&](const std::string& stand_in, const std::string& more) {
+        return ends
+            .at_bench(stand_in, fmt::format("--calibration {} --script {} {}", calibration,
+                                            ends.written("a.txt", "at 7s leave\n"), more))
+            .out;
+    };
+    const std::string out = at_bench(fmt::format("data/fern-house/drain.course.toml --plan {} --drives --pace 4", plan),
+                                     "--settings " + plan);
+    CAPTURE(out);
+    const std::size_t lost = out.find("  lost      no sensor has seen the line for 0.3");
+    const std::size_t found = out.find("  found     it sees the line again, after ");
+    REQUIRE(lost != std::string::npos);
+    CHECK(found != std::string::npos);
+    CHECK(lost < found);
+    // In the hand, with its motors off, that is no news.
+    CHECK_FALSE(bench_says(at_bench("--pace 8 --hand " + ends.written("f.hand", "floor 9s\n"), ""), "  lost "));
+}
+
 TEST_CASE("bench: calls and commands that cannot be are refused, and what was learned is not lost") {
     const BothEnds ends;
     const auto refused = [&](const std::vector<std::string>& words) {

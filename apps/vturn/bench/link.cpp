@@ -13,6 +13,7 @@ namespace {
 constexpr int most_tries = 12;
 constexpr std::chrono::milliseconds between_tries(250);
 constexpr std::size_t most_looks = 1000000;
+constexpr double lost_ms = 300.0; // a gap in the tape takes less
 
 } // namespace
 
@@ -97,6 +98,20 @@ void RobotLink::take(const LoggedLook& look) {
     lately_.push_back(Clock::now());
 }
 
+/// Whoever looks on hears that it has lost the line, and that it has it again. While a hand holds it that is no news.
+void RobotLink::note_line(std::vector<Told>& told) {
+    const double blind_ms = session_.blind_ms();
+    if (blind_ms >= lost_ms && !motors_off_) {
+        if (!(lost_for_ms_ > 0.0)) {
+            told.push_back({"lost", fmt::format("no sensor has seen the line for {:.2f} s", blind_ms / 1000.0)});
+        }
+        lost_for_ms_ = blind_ms;
+    } else if (lost_for_ms_ > 0.0 && !(blind_ms > 0.0)) {
+        told.push_back({"found", fmt::format("it sees the line again, after {:.2f} s", lost_for_ms_ / 1000.0)});
+        lost_for_ms_ = 0.0;
+    }
+}
+
 std::vector<Told> RobotLink::go_on(int wait_ms) {
     std::vector<Told> told;
     open_ = port_.is_open();
@@ -126,6 +141,7 @@ std::vector<Told> RobotLink::go_on(int wait_ms) {
     for (bool looked = false; !looked && !heard_.empty(); heard_.pop_front()) {
         if (const auto* look = std::get_if<LoggedLook>(&heard_.front())) {
             take(*look);
+            note_line(told);
             looked = true;
         } else if (const auto* says = std::get_if<RobotSays>(&heard_.front())) {
             told.push_back({says->kind, says->what});

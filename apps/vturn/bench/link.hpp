@@ -65,6 +65,7 @@ private:
     void greet();
     void send_waiting(std::vector<Told>& told);
     void take(const vast_turn::LoggedLook& look);
+    void note_line(std::vector<Told>& told);
     void note_set(const vast_turn::RobotReply& reply);
     void take(const vast_turn::RobotReply& reply, std::vector<Told>& told);
 
@@ -83,6 +84,7 @@ private:
     bool motors_off_ = false;
     bool answered_ = false;
     int cuts_ = 0;
+    double lost_for_ms_ = 0.0; // once that was told; 0 while it sees line
 };
 
 } // namespace vturn

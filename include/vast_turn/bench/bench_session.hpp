@@ -63,6 +63,8 @@ public:
     const std::optional<LoggedLook>& last() const { return last_; }
     /// Whether its readings mean something: there is a calibration, or it told them itself.
     bool can_read() const { return can_read_; }
+    /// For how long no sensor has seen line, by the robot's clock; 0 while one does and while it cannot read.
+    double blind_ms() const { return blind_since_ms_ ? last_->look.clock_ms - *blind_since_ms_ : 0.0; }
     /// What the plan makes of it, when there is a plan and it can read.
     const std::optional<Reply>& reply() const { return reply_; }
     /// Looks in which the robot told other powers than the plan decides, of those that can be compared: from the
@@ -100,6 +102,7 @@ private:
     std::optional<LoggedLook> last_;
     std::optional<Reply> reply_;
     bool can_read_ = false;
+    std::optional<double> blind_since_ms_; ///< by the robot's clock; none while a sensor sees line
     std::map<std::string, double> vars_;
     bool from_first_ = false; // every look since the robot's first was seen
     std::uint64_t differing_ = 0;
