@@ -21,7 +21,7 @@ using fixtures::Folder;
 
 namespace {
 
-const std::string course = "data/fern-house/fern-house.course.toml";
+const std::string cli_data_course = "data/fern-house/fern-house.course.toml";
 const std::string robot = "data/fern-house/sprig-2.robot.toml";
 const std::string left = "data/fern-house/left-first.plan";
 const std::string right = "data/fern-house/right-first.plan";
@@ -46,28 +46,28 @@ protected:
 TEST_CASE("outputs on the demo data are as recorded" * doctest::skip(fixtures::sanitized())) {
     golden::check("table-left-first.txt", call_vturn({"table", left}).out);
     golden::check("table-gentle.txt", call_vturn({"table", gentle}).out);
-    golden::check("map.txt", call_vturn({"map", course}).out);
-    golden::check("run-left-first.txt", call_vturn({"run", course, robot, left}).out);
-    golden::check("run-gentle.txt", call_vturn({"run", course, robot, gentle}).out);
-    golden::check("trips.txt", call_vturn({"trips", course, robot, left, right}).out);
-    golden::check("trips.json", call_vturn({"trips", course, robot, left, right, "--json"}).out);
+    golden::check("map.txt", call_vturn({"map", cli_data_course}).out);
+    golden::check("run-left-first.txt", call_vturn({"run", cli_data_course, robot, left}).out);
+    golden::check("run-gentle.txt", call_vturn({"run", cli_data_course, robot, gentle}).out);
+    golden::check("trips.txt", call_vturn({"trips", cli_data_course, robot, left, right}).out);
+    golden::check("trips.json", call_vturn({"trips", cli_data_course, robot, left, right, "--json"}).out);
 }
 
 TEST_CASE("run tells route and end; its exit status says whether the plan halted") {
-    const Called good = call_vturn({"run", course, robot, left});
+    const Called good = call_vturn({"run", cli_data_course, robot, left});
     CHECK(good.status == 0);
     CHECK(has(good.out, "potting bench -> sharp bend"));
     CHECK(good.err.empty());
-    const Called off = call_vturn({"run", course, robot, gentle});
+    const Called off = call_vturn({"run", cli_data_course, robot, gentle});
     CHECK(off.status == 1);
     CHECK(has(off.out, "off course"));
-    CHECK(call_vturn({"run", course, robot, left, "--limit-s", "2"}).status == 1);
+    CHECK(call_vturn({"run", cli_data_course, robot, left, "--limit-s", "2"}).status == 1);
 }
 
 TEST_CASE("run draws and traces, and the seed matters") {
     const Folder folder;
     const auto trace = [&](const char* seed) {
-        CHECK(call_vturn({"run", course, robot, left, "--seed", seed, "-o", folder.file("r.svg"), "--trace",
+        CHECK(call_vturn({"run", cli_data_course, robot, left, "--seed", seed, "-o", folder.file("r.svg"), "--trace",
                           folder.file("t.csv")})
                   .status == 0);
         return vast_turn::read_file(folder.file("t.csv"));
@@ -76,30 +76,30 @@ TEST_CASE("run draws and traces, and the seed matters") {
     CHECK(one == trace("1"));
     CHECK(one != trace("2"));
     CHECK(folder.names() == std::vector<std::string>{"r.svg", "t.csv"});
-    const auto json = nlohmann::json::parse(call_vturn({"run", course, robot, left, "--json"}).out);
+    const auto json = nlohmann::json::parse(call_vturn({"run", cli_data_course, robot, left, "--json"}).out);
     CHECK(json["ended"] == "halt");
 }
 
 TEST_CASE("nothing is written when an input is bad") {
     const Folder folder;
-    CHECK(call_vturn({"run", course, robot, "no.plan", "-o", folder.file("r.png"), "--trace", folder.file("t.csv")})
+    CHECK(call_vturn(
+              {"run", cli_data_course, robot, "no.plan", "-o", folder.file("r.png"), "--trace", folder.file("t.csv")})
               .status == 2);
-    CHECK(
-        call_vturn({"run", course, robot, left, "-o", folder.file("r.gif"), "--trace", folder.file("t.csv")}).status ==
-        2);
+    CHECK(call_vturn({"run", cli_data_course, robot, left, "-o", folder.file("r.gif"), "--trace", folder.file("t.csv")})
+              .status == 2);
     CHECK(folder.names().empty());
 }
 
 TEST_CASE("map draws in every format and prints JSON") {
     const Folder folder;
     for (const char* name : {"m.png", "m.svg", "m.pdf"}) {
-        CHECK(call_vturn({"map", course, "-o", folder.file(name)}).status == 0);
+        CHECK(call_vturn({"map", cli_data_course, "-o", folder.file(name)}).status == 0);
     }
     CHECK(folder.names().size() == 3);
-    const Called bad = call_vturn({"map", course, "-o", folder.file("m.bmp")});
+    const Called bad = call_vturn({"map", cli_data_course, "-o", folder.file("m.bmp")});
     CHECK(bad.status == 2);
     CHECK(has(bad.err, "end it with .png, .svg or .pdf"));
-    const auto json = nlohmann::json::parse(call_vturn({"map", course, "--json"}).out);
+    const auto json = nlohmann::json::parse(call_vturn({"map", cli_data_course, "--json"}).out);
     CHECK(json["course"] == "Fern house");
     CHECK(json["graph"]["stretches"].size() == 3);
 }
@@ -143,7 +143,7 @@ TEST_CASE("map tells starts off the lines, and what of a drawing it did not take
 
 TEST_CASE("map writes the lines as GeoJSON in millimetres and as a graph") {
     const Folder folder;
-    REQUIRE(call_vturn({"map", course, "-o", folder.file("m.geojson")}).status == 0);
+    REQUIRE(call_vturn({"map", cli_data_course, "-o", folder.file("m.geojson")}).status == 0);
     const auto geo = nlohmann::json::parse(vast_turn::read_file(folder.file("m.geojson")));
     CHECK(geo["type"] == "FeatureCollection");
     REQUIRE(geo["features"].size() == 7); // three lines, four nodes
@@ -151,7 +151,7 @@ TEST_CASE("map writes the lines as GeoJSON in millimetres and as a graph") {
     CHECK(line["geometry"]["type"] == "LineString");
     CHECK(line["geometry"]["coordinates"].size() > 100);
     CHECK(line["properties"]["from"] == "mist room");
-    REQUIRE(call_vturn({"map", course, "-o", folder.file("m.dot")}).status == 0);
+    REQUIRE(call_vturn({"map", cli_data_course, "-o", folder.file("m.dot")}).status == 0);
     const std::string dot = vast_turn::read_file(folder.file("m.dot"));
     CHECK(has(dot, "graph \"Fern house\" {"));
     CHECK(has(dot, "\"mist room\" -- \"fork\" [label=\"575 mm\"];"));
@@ -161,12 +161,12 @@ TEST_CASE("trips: status 0 when all pass, 1 when one fails; JUnit beside the tex
           doctest::skip(fixtures::sanitized())) {
     const Folder folder;
     const std::string only = folder.file("only.course.toml");
-    const std::string text = vast_turn::read_file(course);
+    const std::string text = vast_turn::read_file(cli_data_course);
     vast_turn::write_file(only, text.substr(0, text.rfind("[[trip]]")));
     CHECK(call_vturn({"trips", only, robot, left}).status == 0);
     CHECK(call_vturn({"trips", only, robot, left, "--json"}).status == 0);
     CHECK(call_vturn({"trips", only, robot, left, right, "--json"}).status == 1);
-    const Called both = call_vturn({"trips", course, robot, left, right, "--junit", folder.file("t.xml")});
+    const Called both = call_vturn({"trips", cli_data_course, robot, left, right, "--junit", folder.file("t.xml")});
     CHECK(both.status == 1);
     CHECK(has(both.out, "2 passed, 2 failed"));
     CHECK(has(vast_turn::read_file(folder.file("t.xml")), "<testsuite name=\"right first\""));
@@ -231,14 +231,14 @@ TEST_CASE("every command has --help with an example that names it") {
 
 TEST_CASE("a call that cannot be understood says why, with the nearest command") {
     CHECK(has(call_vturn({"tabel", left}).err, "did you mean `table`?"));
-    CHECK(has(call_vturn({"run", course}).err, "no robot is named"));
-    CHECK(has(call_vturn({"run", course, robot, left, "--sed", "3"}).err, "--sed"));
-    CHECK(has(call_vturn({"run", course, robot, left, "--seed", "many"}).err, "many"));
+    CHECK(has(call_vturn({"run", cli_data_course}).err, "no robot is named"));
+    CHECK(has(call_vturn({"run", cli_data_course, robot, left, "--sed", "3"}).err, "--sed"));
+    CHECK(has(call_vturn({"run", cli_data_course, robot, left, "--seed", "many"}).err, "many"));
     for (const std::vector<std::string>& call : {std::vector<std::string>{},
                                                  {""},
                                                  {"tabel"},
-                                                 {"run", course},
-                                                 {"run", course, robot, left, "--step-ms", "0"}}) {
+                                                 {"run", cli_data_course},
+                                                 {"run", cli_data_course, robot, left, "--step-ms", "0"}}) {
         const Called called = call_vturn(call);
         CHECK(called.status == 2);
         CHECK(called.out.empty());
@@ -249,10 +249,10 @@ TEST_CASE("a call that cannot be understood says why, with the nearest command")
 TEST_CASE("inputs that do not belong together are refused") {
     const Folder folder;
     vast_turn::write_file(folder.file("three.plan"), fixtures::plan_text(3, "else -> keep"));
-    const Called called = call_vturn({"run", course, robot, folder.file("three.plan")});
+    const Called called = call_vturn({"run", cli_data_course, robot, folder.file("three.plan")});
     CHECK(called.status == 2);
     CHECK(has(called.err, "written for 3 line sensors"));
-    CHECK(call_vturn({"run", course, robot, left, "--start", "dock"}).status == 2);
-    CHECK(call_vturn({"run", robot, course, left}).out ==
-          call_vturn({"run", course, robot, left}).out); // by their endings
+    CHECK(call_vturn({"run", cli_data_course, robot, left, "--start", "dock"}).status == 2);
+    CHECK(call_vturn({"run", robot, cli_data_course, left}).out ==
+          call_vturn({"run", cli_data_course, robot, left}).out); // by their endings
 }

@@ -56,8 +56,8 @@ public:
         std::vector<std::array<Vec2, 4>> bands;
         for (const auto& [from, behind] : shapes) {
             const std::span<const CellRun> shape(found.runs.data() + from, behind - from);
-            if (!fill_within(shape) && !band_over(contacts_of(shape, near_cells), bands)) {
-                band_over(contacts_of(shape, blurred_cells), bands);
+            if (!fill_within(shape) && !bands_over(contacts_of(shape, near_cells), bands)) {
+                bands_over(contacts_of(shape, blurred_cells), bands);
             }
         }
         for (const CellRun& run : found.runs) {
@@ -279,23 +279,49 @@ private:
         return list;
     }
 
-    /// Between two sides that face each other; whether there are such.
-    bool band_over(const std::vector<Contact>& contacts, std::vector<std::array<Vec2, 4>>& bands) {
-        if (contacts.size() != 2) {
+    /// Between sides that face each other; whether there are such. An outline, of a start area or a ring round a place,
+    /// goes over lines more than once: two sides of it that are nearest to each other.
+    bool bands_over(const std::vector<Contact>& contacts, std::vector<std::array<Vec2, 4>>& bands) {
+        constexpr double longest_mm = 120.0;
+        if (contacts.size() == 2) {
+            return band_over(contacts[0], contacts[1], longest_mm, bands);
+        }
+        constexpr std::size_t most_contacts = 200; // of an outline; more are a picture's noise
+        if (contacts.size() < 2 || contacts.size() > most_contacts) {
             return false;
         }
-        const Vec2 a = contacts[0].middle();
-        const Vec2 b = contacts[1].middle();
+        std::vector<std::size_t> nearest(contacts.size());
+        for (std::size_t i = 0; i < contacts.size(); ++i) {
+            const auto far = [&](std::size_t k) {
+                return k == i ? 1e9 : length(contacts[k].middle() - contacts[i].middle());
+            };
+            for (std::size_t k = 0; k < contacts.size(); ++k) {
+                nearest[i] = far(k) < far(nearest[i]) ? k : nearest[i];
+            }
+        }
+        bool any = false;
+        for (std::size_t i = 0; i < contacts.size(); ++i) {
+            const std::size_t k = nearest[i];
+            constexpr double stroke_mm = 12.0;
+            any = (k > i && nearest[k] == i && band_over(contacts[i], contacts[k], stroke_mm, bands)) || any;
+        }
+        return any;
+    }
+
+    /// Between two sides that face each other at most so far off; whether they do.
+    bool band_over(const Contact& first, const Contact& second, double longest_mm,
+                   std::vector<std::array<Vec2, 4>>& bands) {
+        const Vec2 a = first.middle();
+        const Vec2 b = second.middle();
         const double way = length(b - a);
-        constexpr double longest_mm = 120.0;
         if (way <= 0.0 || way > longest_mm) {
             return false;
         }
         const Vec2 along = 1.0 / way * (b - a);
         const Vec2 across{-along.y, along.x};
         const double half = 0.5 * mask_.cell_mm;
-        const auto [a_low, a_high] = contacts[0].extent(across);
-        const auto [b_low, b_high] = contacts[1].extent(across);
+        const auto [a_low, a_high] = first.extent(across);
+        const auto [b_low, b_high] = second.extent(across);
         const double a_wide = a_high - a_low + mask_.cell_mm;
         const double b_wide = b_high - b_low + mask_.cell_mm;
         const double aside = std::abs(0.5 * (a_low + a_high - b_low - b_high));
@@ -305,8 +331,8 @@ private:
             return false;
         }
         // Into the line on both sides as far as it comes round what covers it, so that no sliver stays between.
-        const double from = contacts[0].extent(along).first;
-        const double to = contacts[1].extent(along).second;
+        const double from = first.extent(along).first;
+        const double to = second.extent(along).second;
         const auto point = [&](double on, double off) { return on * along + off * across; };
         bands.push_back(
             {point(from, a_low - half), point(from, a_high + half), point(to, b_high + half), point(to, b_low - half)});

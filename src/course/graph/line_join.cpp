@@ -361,6 +361,10 @@ void note_covers(LineNet& net, const LineMask& mask, const Course& course) {
             continue;
         }
         const std::string marker = colour_of(course, 0.5 * (cover.from + cover.to));
+        constexpr double stroke = 0.35; // of a line's width: no gap to a robot
+        if (marker.empty() && high - low < stroke * line->shape.usual_width_mm) {
+            continue;
+        }
         const double whole = length_of(line->shape.middle);
         if (line->ring() && high - low > 0.5 * whole) { // it lies over the point where the ring begins and ends
             insert(line->bridges, {0.0, low, marker});

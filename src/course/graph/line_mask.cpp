@@ -5,6 +5,7 @@
 #include <cmath>
 #include <utility>
 
+#include "course/graph/line_holes.hpp"
 #include "course/graph/line_inlays.hpp"
 #include "course/graph/line_seams.hpp"
 
@@ -225,6 +226,9 @@ LineMask line_mask(const Course& course) {
         fill_inlays(mask);
     }
     close_seams(mask);
+    if (!course.drawing.empty()) {
+        fill_holes(mask);
+    }
     return mask;
 }
 
