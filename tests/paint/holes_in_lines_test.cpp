@@ -128,6 +128,14 @@ TEST_CASE("the empty fields of a scale are not filled, nor a frame with somethin
                    "stroke=\"#161514\" stroke-width=\"5\"/>"));
 }
 
+TEST_CASE("what a heavy letter goes round is not filled because another stands beside it") {
+    const RouteGraph graph = aisle_with("<path d=\"M576,453 h49 v82 h-49 z M651,545 L675,440 L699,545 M660,516 h30\" "
+                                        "fill=\"none\" stroke=\"#161514\" stroke-width=\"15\"/>");
+    check_is_the_aisle(graph);
+    REQUIRE(graph.not_lines.size() == 1);
+    CHECK(graph.not_lines.front().kind == NotLineKind::lettering);
+}
+
 TEST_CASE("coloured outlines over lines are no gaps") {
     for (const double stroke_mm : {2.0, 5.0}) {
         CAPTURE(stroke_mm);

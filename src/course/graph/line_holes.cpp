@@ -212,40 +212,60 @@ private:
         return nearest_of(column, row, most, [&](int x, int y) { return !holds(hole, x, y); }).value_or(most);
     }
 
-    /// How wide the lines are that a circle cuts, in cells, put after those of `list`.
-    void add_widths(HoleRuns hole, int column, int row, double radius, std::vector<double>& list) const {
-        const auto samples = static_cast<int>(std::ceil(2.0 * std::numbers::pi * radius));
+    bool is_line_at(HoleRuns hole, Vec2 p) const {
+        return is_line(hole, static_cast<int>(std::floor(p.x + 0.5)), static_cast<int>(std::floor(p.y + 0.5)));
+    }
+
+    /// Whether line leads straight from a point to the hole.
+    bool leads_to(HoleRuns hole, Vec2 middle, Vec2 from) const {
+        const Vec2 d = middle - from;
+        const int steps = static_cast<int>(std::ceil(length(d)));
+        for (int i = 0; i <= steps; ++i) {
+            if (!is_line_at(hole, from + static_cast<double>(i) / steps * d)) {
+                return false;
+            }
+        }
+        return true;
+    }
+
+    /// How wide the lines are that lead from a hole through a circle round it, in cells, put after those of `list`.
+    void add_widths(HoleRuns hole, Vec2 middle, double radius, std::vector<double>& list) const {
+        const auto samples = static_cast<int>(std::ceil(4.0 * std::numbers::pi * radius));
         const double step = 2.0 * std::numbers::pi / samples;
-        const Vec2 turn{std::cos(step), std::sin(step)};
-        std::vector<char> line(static_cast<std::size_t>(samples));
-        Vec2 at{radius, 0.0};
-        for (char& sample : line) {
-            sample = is_line(hole, static_cast<int>(std::floor(column + at.x + 0.5)),
-                             static_cast<int>(std::floor(row + at.y + 0.5)))
-                         ? 1
-                         : 0;
-            at = turned(at, turn.y, turn.x);
+        const double sine = std::sin(step);
+        const double cosine = std::cos(step);
+        std::vector<Vec2> points(static_cast<std::size_t>(samples));
+        std::vector<char> line(points.size());
+        Vec2 off{radius, 0.0};
+        for (std::size_t i = 0; i < points.size(); ++i) {
+            points[i] = middle + off;
+            line[i] = is_line_at(hole, points[i]) ? 1 : 0;
+            off = turned(off, sine, cosine);
         }
         const auto floor = std::find(line.begin(), line.end(), 0);
         if (floor == line.end()) {
             list.push_back(2.0 * radius);
             return;
         }
+        std::rotate(points.begin(), points.begin() + (floor - line.begin()), points.end());
         std::rotate(line.begin(), floor, line.end());
         for (auto from = std::find(line.begin(), line.end(), 1); from != line.end();) {
             const auto behind = std::find(from, line.end(), 0);
             const double arc = step * static_cast<double>(behind - from);
-            list.push_back(arc < std::numbers::pi ? 2.0 * radius * std::sin(0.5 * arc) : 2.0 * radius);
+            const auto mid = static_cast<std::size_t>((from - line.begin()) + (behind - from) / 2);
+            if (leads_to(hole, middle, points[mid])) {
+                list.push_back(arc < std::numbers::pi ? 2.0 * radius * std::sin(0.5 * arc) : 2.0 * radius);
+            }
             from = std::find(behind, line.end(), 1);
         }
     }
 
     /// Whether it rather has an outline, as the empty fields of a scale have, or is a field with something written in
     /// it.
-    static bool is_field(HoleRuns hole, double half, double half_of_all) {
+    bool is_field(HoleRuns hole, double half, double half_of_all) const {
         const auto [longest, cells] = extent_of(hole);
         const bool is_long = longest > 5.0 * half;
-        return half > (is_long ? 0.6 : 0.85) * half_of_all || cells > 3.0 * (half + 1.0) * longest;
+        return half > (is_long ? 0.6 : 0.85) * half_of_all || (!is_thin(hole) && cells > 3.0 * half * longest);
     }
 
     bool lies_in_line(HoleRuns hole) const {
@@ -258,7 +278,7 @@ private:
         }
         std::vector<double> widths;
         for (const double far : {2.0, 2.6, 3.2}) {
-            add_widths(hole, column, middle.row, far * *room, widths);
+            add_widths(hole, {static_cast<double>(column), static_cast<double>(middle.row)}, far * *room, widths);
         }
         if (widths.empty()) {
             return false;
