@@ -73,6 +73,7 @@ void BenchSession::note_gap(double now_ms) {
 
 void BenchSession::take(const LoggedLook& told, bool has_counts) {
     const bool went_back = last_ && told.look.clock_ms < last_->look.clock_ms;
+    const double was_blind_ms = blind_ms();
     if (went_back) { // the robot began anew
         begin_plan();
     }
@@ -94,10 +95,10 @@ void BenchSession::take(const LoggedLook& told, bool has_counts) {
             left_ = std::max(0, left_ - 1);
         }
     }
-    if (!can_read_ || last_->look.line_bits != 0 || went_back) {
+    if (!can_read_ || last_->look.line_bits != 0) {
         blind_since_ms_.reset();
-    } else if (!blind_since_ms_) {
-        blind_since_ms_ = last_->look.clock_ms;
+    } else if (!blind_since_ms_ || went_back) { // beginning anew finds no line
+        blind_since_ms_ = last_->look.clock_ms - was_blind_ms;
     }
     reply_.reset();
     if (asker_ && can_read_) {

@@ -263,3 +263,23 @@ TEST_CASE("bench session: a calibration grows that is that of the surfaces, and 
     CHECK(session.looks_over("line") == 0);
     CHECK_FALSE(session.report());
 }
+
+TEST_CASE("for how long no line was seen goes on where the robot begins anew, and ends with the line") {
+    const Robot robot = load_robot("data/fern-house/sprig-5.robot.toml");
+    BenchParts parts;
+    parts.robot = robot;
+    BenchSession session(parts);
+    const auto blind_after = [&](double clock_ms, std::uint8_t line_bits) {
+        LoggedLook look;
+        look.look.clock_ms = clock_ms;
+        look.look.line_bits = line_bits;
+        session.take(look, false);
+        return session.blind_ms();
+    };
+    CHECK(blind_after(990.0, 4) == 0.0);
+    CHECK(blind_after(1000.0, 0) == 0.0);
+    CHECK(blind_after(1380.0, 0) == doctest::Approx(380.0));
+    CHECK(blind_after(0.0, 0) == doctest::Approx(380.0)); // its clock begins anew
+    CHECK(blind_after(20.0, 0) == doctest::Approx(400.0));
+    CHECK(blind_after(30.0, 2) == 0.0);
+}

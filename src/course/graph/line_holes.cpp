@@ -17,7 +17,7 @@ namespace vast_turn {
 
 namespace {
 
-constexpr double longest_hole_mm = 150.0; // of a hole
+constexpr double longest_hole_mm = 150.0;
 constexpr double widest_holed_mm = 100.0; // line with a hole in it
 constexpr std::uint64_t upper_bits = 0x8080808080808080U;
 static_assert(half_covered == 128, "a cell is line if its upper bit is set");
@@ -156,9 +156,8 @@ private:
 
     /// Whether floor lies over or under a run that is none of the runs of that row.
     bool has_other_floor(const CellRun& run, int row, std::size_t from, std::size_t behind) const {
-        std::ptrdiff_t floor = 0;
         const std::uint8_t* cells = mask_.line.data() + mask_.index(0, row);
-        floor +=
+        std::ptrdiff_t floor =
             std::count_if(cells + run.from, cells + run.behind, [](std::uint8_t line) { return line < half_covered; });
         for (auto it = std::partition_point(runs_.begin() + static_cast<std::ptrdiff_t>(from),
                                             runs_.begin() + static_cast<std::ptrdiff_t>(behind),
