@@ -8,31 +8,12 @@
 #include <utility>
 
 #include "course/floor/cell_runs.hpp"
+#include "course/graph/plate_contacts.hpp"
+#include "course/graph/under_plate.hpp"
 
 namespace vast_turn {
 
 namespace {
-
-/// A piece of the rim of a cover at which line begins.
-struct Contact {
-    std::vector<Vec2> cells;
-
-    Vec2 middle() const {
-        Vec2 sum;
-        for (const Vec2 cell : cells) {
-            sum = sum + cell;
-        }
-        return 1.0 / static_cast<double>(cells.size()) * sum;
-    }
-    /// From the least to the most along a direction.
-    std::pair<double, double> extent(Vec2 along) const {
-        std::pair<double, double> out{1e9, -1e9};
-        for (const Vec2 cell : cells) {
-            out = {std::min(out.first, dot(cell, along)), std::max(out.second, dot(cell, along))};
-        }
-        return out;
-    }
-};
 
 /// What of another colour lies on lines: within one it is line (a plate on tape), and so is the band between two sides
 /// at which a line goes under and comes out.
@@ -53,21 +34,22 @@ public:
             shapes.back().second = i + 1;
         }
         drop_fringes(found.runs);
-        std::vector<std::array<Vec2, 4>> bands;
+        std::vector<std::span<const CellRun>> open;
         for (const auto& [from, behind] : shapes) {
             const std::span<const CellRun> shape(found.runs.data() + from, behind - from);
-            if (!fill_within(shape) && !bands_over(contacts_of(shape, near_cells), bands)) {
-                bands_over(contacts_of(shape, blurred_cells), bands);
+            if (!fill_within(shape)) {
+                open.push_back(shape);
             }
         }
+        // A line that another plate bites tells nothing before that is mended.
+        while (lead_under(open, &Inlays::leads_by_arms)) {
+        }
+        lead_under(open, &Inlays::leads_by_sides);
         for (const CellRun& run : found.runs) {
             for (int column = run.from; column < run.behind; ++column) {
                 std::uint8_t& cell = mask_.line[mask_.index(column, run.row)];
                 cell = cell == other_colour ? std::uint8_t{0} : cell;
             }
-        }
-        for (const std::array<Vec2, 4>& band : bands) {
-            paint(band);
         }
     }
 
@@ -96,7 +78,6 @@ private:
     }
 
     static constexpr std::uint8_t surely_line = 217;
-    static constexpr std::uint8_t surely_floor = 24;
 
     /// Looks away from the cells of another colour round a cell that is no rim of a line.
     bool has_floor_behind(int column, int row, int reach) const {
@@ -123,6 +104,49 @@ private:
         }
         constexpr double behind_mm = 6.0;
         return mask_.at(mask_.middle(column, row) + behind_mm / size * away) < 0.5;
+    }
+
+    using Leads = bool (Inlays::*)(std::span<const CellRun>);
+
+    /// Leads lines on under shapes, and takes those off the list of which it is known how; whether there were any. All
+    /// are looked at before any is painted, so that their order does not matter.
+    bool lead_under(std::vector<std::span<const CellRun>>& shapes, Leads leads) {
+        const std::size_t before = shapes.size();
+        shapes.erase(std::remove_if(shapes.begin(), shapes.end(),
+                                    [&](std::span<const CellRun> shape) { return (this->*leads)(shape); }),
+                     shapes.end());
+        for (const std::array<Vec2, 4>& band : bands_) {
+            paint(band);
+        }
+        for (const std::size_t at : under_) {
+            mask_.line[at] = 255;
+        }
+        bands_.clear();
+        under_.clear();
+        return shapes.size() < before;
+    }
+
+    /// As the lines that come to it tell, or between the two sides that there are.
+    bool leads_by_arms(std::span<const CellRun> shape) {
+        for (const int far : {near_cells, blurred_cells}) {
+            const std::vector<PlateContact> contacts = contacts_of(mask_, shape, far);
+            if (contacts.empty()) {
+                continue;
+            }
+            const UnderPlate found = under_plate(mask_, shape);
+            under_.insert(under_.end(), found.cells.begin(), found.cells.end());
+            mask_.covers.insert(mask_.covers.end(), found.covers.begin(), found.covers.end());
+            if (!found.cells.empty() || (contacts.size() == 2 && bands_over(contacts))) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    /// Between pairs of many sides.
+    bool leads_by_sides(std::span<const CellRun> shape) {
+        return bands_over(contacts_of(mask_, shape, near_cells)) ||
+               bands_over(contacts_of(mask_, shape, blurred_cells));
     }
 
     /// Whether it was line nearly all round.
@@ -214,77 +238,15 @@ private:
         return most_blur + 1;
     }
 
-    /// The neighbours of a run, each with the direction in which it lies.
-    template <class Look> static void all_round(const CellRun& run, const Look& look) {
-        look(run.from - 1, run.row, -1, 0);
-        look(run.behind, run.row, 1, 0);
-        for (int column = run.from; column < run.behind; ++column) {
-            look(column, run.row - 1, 0, -1);
-            look(column, run.row + 1, 0, 1);
-        }
-    }
-
     static constexpr int near_cells = 2;
     static constexpr int blurred_cells = 4;
 
-    /// Line cells at most `far` cells off, beyond two only where no floor lies between. Those that hang together as
-    /// one.
-    std::vector<Contact> contacts_of(std::span<const CellRun> shape, int far) const {
-        std::vector<std::pair<int, int>> cells; // row, column
-        const auto look = [&](int column, int row, int right, int down) {
-            for (int i = 0; i < far; ++i, column += right, row += down) {
-                if (column <= 0 || row <= 0 || column + 1 >= mask_.columns || row + 1 >= mask_.rows) {
-                    return;
-                }
-                const std::uint8_t line = mask_.line[mask_.index(column, row)];
-                if (line >= 128) {
-                    cells.emplace_back(row, column);
-                }
-                if (i >= near_cells - 1 && (line >= 128 || line <= surely_floor)) {
-                    return;
-                }
-            }
-        };
-        for (const CellRun& run : shape) {
-            all_round(run, look);
-        }
-        std::sort(cells.begin(), cells.end());
-        cells.erase(std::unique(cells.begin(), cells.end()), cells.end());
-        std::vector<char> taken(cells.size(), 0);
-        std::vector<Contact> list;
-        for (std::size_t first = 0; first < cells.size(); ++first) {
-            if (taken[first] != 0) {
-                continue;
-            }
-            Contact contact;
-            std::vector<std::size_t> open{first};
-            taken[first] = 1;
-            while (!open.empty()) {
-                const auto [row, column] = cells[open.back()];
-                open.pop_back();
-                contact.cells.push_back(mask_.middle(column, row));
-                for (int y = row - 1; y <= row + 1; ++y) {
-                    const auto begin = std::lower_bound(cells.begin(), cells.end(), std::pair{y, column - 1});
-                    for (auto it = begin; it != cells.end() && it->first == y && it->second <= column + 1; ++it) {
-                        const auto i = static_cast<std::size_t>(it - cells.begin());
-                        if (taken[i] == 0) {
-                            taken[i] = 1;
-                            open.push_back(i);
-                        }
-                    }
-                }
-            }
-            list.push_back(std::move(contact));
-        }
-        return list;
-    }
-
     /// Between sides that face each other; whether there are such. An outline, of a start area or a ring round a place,
     /// goes over lines more than once: two sides of it that are nearest to each other.
-    bool bands_over(const std::vector<Contact>& contacts, std::vector<std::array<Vec2, 4>>& bands) {
+    bool bands_over(const std::vector<PlateContact>& contacts) {
         constexpr double longest_mm = 120.0;
         if (contacts.size() == 2) {
-            return band_over(contacts[0], contacts[1], longest_mm, bands);
+            return band_over(contacts[0], contacts[1], longest_mm);
         }
         constexpr std::size_t most_contacts = 200; // of an outline; more are a picture's noise
         if (contacts.size() < 2 || contacts.size() > most_contacts) {
@@ -303,14 +265,13 @@ private:
         for (std::size_t i = 0; i < contacts.size(); ++i) {
             const std::size_t k = nearest[i];
             constexpr double stroke_mm = 12.0;
-            any = (k > i && nearest[k] == i && band_over(contacts[i], contacts[k], stroke_mm, bands)) || any;
+            any = (k > i && nearest[k] == i && band_over(contacts[i], contacts[k], stroke_mm)) || any;
         }
         return any;
     }
 
     /// Between two sides that face each other at most so far off; whether they do.
-    bool band_over(const Contact& first, const Contact& second, double longest_mm,
-                   std::vector<std::array<Vec2, 4>>& bands) {
+    bool band_over(const PlateContact& first, const PlateContact& second, double longest_mm) {
         const Vec2 a = first.middle();
         const Vec2 b = second.middle();
         const double way = length(b - a);
@@ -334,7 +295,7 @@ private:
         const double from = first.extent(along).first;
         const double to = second.extent(along).second;
         const auto point = [&](double on, double off) { return on * along + off * across; };
-        bands.push_back(
+        bands_.push_back(
             {point(from, a_low - half), point(from, a_high + half), point(to, b_high + half), point(to, b_low - half)});
         const double back = half + mask_.cell_mm; // the cells that touch are up to two away
         mask_.covers.push_back(
@@ -367,6 +328,8 @@ private:
     }
 
     LineMask& mask_;
+    std::vector<std::array<Vec2, 4>> bands_; ///< to be painted
+    std::vector<std::size_t> under_;
 };
 
 } // namespace

@@ -277,20 +277,6 @@ void join_corners(LineNet& net) { Joiner(net).join_corners(); }
 
 namespace {
 
-/// How far along a path the point of it is that is nearest to another, mm, and how near.
-std::pair<double, double> nearest_along(const std::vector<Vec2>& path, Vec2 p) {
-    double along = 0.0;
-    std::pair<double, double> best{0.0, 1e9};
-    for (std::size_t i = 1; i < path.size(); ++i) {
-        const Vec2 there = nearest_on_segment(p, path[i - 1], path[i]);
-        if (length(there - p) < best.second) {
-            best = {along + length(there - path[i - 1]), length(there - p)};
-        }
-        along += length(path[i] - path[i - 1]);
-    }
-    return best;
-}
-
 /// Which lines pass near a point, so that nobody looks through all of them.
 class LinesAround {
 public:

@@ -137,4 +137,17 @@ std::span<const std::uint32_t> LinePoints::around(Vec2 at) const {
     return {around_.data() + first_around_[cell], around_.data() + first_around_[cell + 1]};
 }
 
+std::pair<double, double> nearest_along(const std::vector<Vec2>& path, Vec2 p) {
+    double along = 0.0;
+    std::pair<double, double> best{0.0, 1e9};
+    for (std::size_t i = 1; i < path.size(); ++i) {
+        const Vec2 there = nearest_on_segment(p, path[i - 1], path[i]);
+        if (length(there - p) < best.second) {
+            best = {along + length(there - path[i - 1]), length(there - p)};
+        }
+        along += length(path[i] - path[i - 1]);
+    }
+    return best;
+}
+
 } // namespace vast_turn

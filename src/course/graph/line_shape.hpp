@@ -4,6 +4,7 @@
 
 #include <cstddef>
 #include <optional>
+#include <utility>
 #include <vector>
 
 #include "course/graph/line_mask.hpp"
@@ -49,6 +50,9 @@ double median(std::vector<double> list);
 
 /// Points about `step` apart along a polyline, both ends kept.
 std::vector<Vec2> resampled(const std::vector<Vec2>& points, double step);
+
+/// How far along a path the point of it is that is nearest to another, mm, and how near.
+std::pair<double, double> nearest_along(const std::vector<Vec2>& path, Vec2 p);
 
 /// Whether nothing but floor lies between two ends of lines, but for less than 3 mm of line.
 bool is_free(const LineMask& mask, Vec2 from, Vec2 to);

@@ -32,7 +32,7 @@ public:
         }
     }
 
-    double squared(int x, int y) { return squared(at(x, y)); }
+    double squared(int x, int y) const { return squared(off_[index(x, y)]); }
 
 private:
     static constexpr int far = 1 << 14;
@@ -43,9 +43,11 @@ private:
 
     static double squared(Off off) { return static_cast<double>(off.x) * off.x + static_cast<double>(off.y) * off.y; }
 
-    Off& at(int x, int y) {
-        return off_[static_cast<std::size_t>(y) * static_cast<std::size_t>(wide_) + static_cast<std::size_t>(x)];
+    std::size_t index(int x, int y) const {
+        return static_cast<std::size_t>(y) * static_cast<std::size_t>(wide_) + static_cast<std::size_t>(x);
     }
+
+    Off& at(int x, int y) { return off_[index(x, y)]; }
 
     void ask(int x, int y, int dx, int dy) {
         if (x + dx >= 0 && x + dx < wide_ && y + dy >= 0 && y + dy < high_) {
