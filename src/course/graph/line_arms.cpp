@@ -209,11 +209,14 @@ Vec2 ShapeBox::away_at(Vec2 p) const {
 
 bool ShapeBox::add_arms_at(double off_mm, std::vector<LineArm>& arms) const {
     const double thick = 1.5 * mask_.cell_mm;
+    const auto squared_cells = [&](double mm) { return mm * mm / (mask_.cell_mm * mask_.cell_mm); };
+    const double from = squared_cells(off_mm);
+    const double behind = squared_cells(off_mm + thick);
     const CellRuns found = runs_of(wide_, high_, [&](std::size_t at) {
-        const int x = static_cast<int>(at) % wide_;
-        const int y = static_cast<int>(at) / wide_;
-        const double off = off_of(x, y);
-        return off >= off_mm && off < off_mm + thick && mask_.line[mask_.index(left_ + x, top_ + y)] >= half_covered;
+        const double off = nearest_.squared(at);
+        return off >= from && off < behind &&
+               mask_.line[mask_.index(left_ + static_cast<int>(at) % wide_, top_ + static_cast<int>(at) / wide_)] >=
+                   half_covered;
     });
     constexpr std::uint32_t most_arms = 12;
     if (found.shapes == 0 || found.shapes > most_arms) {

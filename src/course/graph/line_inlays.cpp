@@ -41,9 +41,11 @@ public:
                 open.push_back(shape);
             }
         }
-        // A line that another plate bites tells nothing before that is mended.
-        while (lead_under(open, &Inlays::leads_by_arms)) {
+        // A line that another plate bites tells nothing before that is mended. Chains of plates are short.
+        constexpr int most_rounds = 3;
+        for (int round = 0; round < most_rounds && lead_under(open, &Inlays::leads_by_arms); ++round) {
         }
+        mended_.clear();
         lead_under(open, &Inlays::leads_by_sides);
         for (const CellRun& run : found.runs) {
             for (int column = run.from; column < run.behind; ++column) {
@@ -112,9 +114,22 @@ private:
     /// are looked at before any is painted, so that their order does not matter.
     bool lead_under(std::vector<std::span<const CellRun>>& shapes, Leads leads) {
         const std::size_t before = shapes.size();
-        shapes.erase(std::remove_if(shapes.begin(), shapes.end(),
-                                    [&](std::span<const CellRun> shape) { return (this->*leads)(shape); }),
-                     shapes.end());
+        std::vector<Vec2> mended;
+        const auto may_tell_now = [&](Vec2 at) {
+            constexpr double near_mm = 150.0;
+            return mended_.empty() || std::any_of(mended_.begin(), mended_.end(),
+                                                  [&](Vec2 other) { return length(other - at) < near_mm; });
+        };
+        const auto is_mended = [&](std::span<const CellRun> shape) {
+            const Vec2 at = mask_.middle(shape.front().from, shape.front().row);
+            if (!may_tell_now(at) || !(this->*leads)(shape)) {
+                return false;
+            }
+            mended.push_back(at);
+            return true;
+        };
+        shapes.erase(std::remove_if(shapes.begin(), shapes.end(), is_mended), shapes.end());
+        mended_ = std::move(mended);
         for (const std::array<Vec2, 4>& band : bands_) {
             paint(band);
         }
@@ -330,6 +345,7 @@ private:
     LineMask& mask_;
     std::vector<std::array<Vec2, 4>> bands_; ///< to be painted
     std::vector<std::size_t> under_;
+    std::vector<Vec2> mended_; ///< where the last round led lines on; in the first: nowhere yet
 };
 
 } // namespace

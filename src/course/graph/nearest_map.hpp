@@ -32,7 +32,9 @@ public:
         }
     }
 
-    double squared(int x, int y) const { return squared(off_[index(x, y)]); }
+    double squared(int x, int y) const { return squared(index(x, y)); }
+    /// By rows.
+    double squared(std::size_t cell) const { return squared(off_[cell]); }
 
 private:
     static constexpr int far = 1 << 14;

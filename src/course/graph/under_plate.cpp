@@ -1,6 +1,7 @@
 #include "course/graph/under_plate.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <optional>
 #include <tuple>
@@ -244,6 +245,17 @@ std::pair<int, int> extent_of_plate(std::span<const CellRun> shape) {
     return {std::max(behind - left, shape.back().row + 1 - shape.front().row), cells};
 }
 
+/// From where on rings round a plate tell no more: they are clear of what lies beside it at about a line's width.
+double farthest_for(const std::vector<LineArm>& arms) {
+    constexpr double widths = 2.4;
+    double widest = 0.0;
+    for (const LineArm& arm : arms) {
+        widest = std::max(widest, arm.width_mm);
+    }
+    constexpr std::size_t most_arms = 12;
+    return arms.empty() ? 1e9 : arms.size() > most_arms ? 0.0 : 8.0 + widths * widest;
+}
+
 } // namespace
 
 UnderPlate under_plate(const LineMask& mask, std::span<const CellRun> shape) {
@@ -258,11 +270,14 @@ UnderPlate under_plate(const LineMask& mask, std::span<const CellRun> shape) {
     std::optional<ShapeBox> box;
     std::vector<LineArm> arms;
     for (const double off_mm : {2.5, 4.0, 6.0, 9.0, 13.0, 18.0, 24.0, 31.0, 40.0, 50.0, 62.0}) {
+        if (off_mm > farthest_for(arms)) {
+            break;
+        }
         constexpr double rim_mm = 2.0;
         if (!box || box->margin_mm() < off_mm + rim_mm) {
-            constexpr double near_mm = 13.0;
-            constexpr double far_mm = 62.0;
-            box.emplace(mask, shape, rim_mm + (off_mm <= near_mm ? near_mm : far_mm));
+            const auto enough = [&](double margin_mm) { return margin_mm >= off_mm; };
+            constexpr std::array margins_mm{13.0, 24.0, 40.0, 62.0};
+            box.emplace(mask, shape, rim_mm + *std::find_if(margins_mm.begin(), margins_mm.end(), enough));
             if (!box->is_compact()) {
                 return {};
             }
