@@ -1,7 +1,12 @@
 /// Plates painted over junctions, beside them, and over lines' rims.
 
+#include <algorithm>
+#include <array>
 #include <cmath>
+#include <cstdint>
+#include <cstdlib>
 #include <map>
+#include <random>
 #include <string>
 #include <vector>
 
@@ -76,6 +81,77 @@ const std::string star_aisles =
     "M310,210 L476,244 M310,210 L339,377 M310,210 L174,312 M310,210 L187,93 M310,210 L390,60";
 const std::string tangent_aisles = "M70,210 H570 M150,210 H270 A83,83 0 0 1 353,293 V400";
 
+/// Numbers of a seed.
+class PlateDice {
+public:
+    explicit PlateDice(std::uint32_t seed) : random_(seed) {}
+
+    double from_to(double low, double high) {
+        return low + (high - low) * static_cast<double>(random_()) / 4294967296.0;
+    }
+    std::size_t below(std::size_t n) { return static_cast<std::size_t>(from_to(0.0, static_cast<double>(n))); }
+
+private:
+    std::mt19937 random_;
+};
+
+/// Lines that meet at a point in the middle of the bench, or pass there side by side.
+std::string lines_that_meet(PlateDice& dice, double wide_mm) {
+    constexpr Vec2 middle{320, 235};
+    const double turned_deg = dice.below(2) == 0 ? 90.0 * static_cast<double>(dice.below(4)) : dice.from_to(0, 360);
+    const auto at = [&](double far_mm, double deg) { return middle + far_mm * direction(turned_deg + deg); };
+    std::string path;
+    const auto add = [&](double far_mm, double deg) {
+        const Vec2 end = at(far_mm, deg);
+        path += fmt::format("M{},{} L{},{} ", middle.x, middle.y, end.x, end.y);
+    };
+    const double reach_mm = dice.from_to(135.0, 175.0);
+    const std::size_t kind = dice.below(6);
+    const double askew_deg = dice.from_to(48.0, 132.0);
+    if (kind < 3) { // a fork, square or askew, or a crossing
+        add(reach_mm, 0.0);
+        add(reach_mm, 180.0);
+        add(reach_mm, kind == 0 ? 90.0 : askew_deg);
+        if (kind == 2) {
+            add(reach_mm, askew_deg + 180.0);
+        }
+    } else if (kind == 3) { // one that parts in two
+        const double half_deg = dice.from_to(28.0, 60.0);
+        add(reach_mm, 180.0);
+        add(reach_mm, half_deg);
+        add(reach_mm, -half_deg);
+    } else if (kind == 4) {
+        for (int i = 0; i < 5; ++i) {
+            add(reach_mm, 72.0 * i + dice.from_to(-12.0, 12.0));
+        }
+    } else { // side by side
+        const double apart_mm = wide_mm * dice.from_to(1.6, 3.0) + 3.0;
+        for (const double aside_mm : {-0.5 * apart_mm, 0.5 * apart_mm}) {
+            const Vec2 off = aside_mm * direction(turned_deg + 90.0);
+            const Vec2 from = at(reach_mm, 180.0) + off;
+            const Vec2 to = at(reach_mm, 0.0) + off;
+            path += fmt::format("M{},{} L{},{} ", from.x, from.y, to.x, to.y);
+        }
+    }
+    return path;
+}
+
+struct PlateHits {
+    int there = 0;
+    int found = 0;
+    int said = 0;
+    int right = 0;
+};
+
+/// Ends and junctions of the one that the other has within 5 mm, with as many ways.
+int nodes_shared(const RouteGraph& of, const RouteGraph& with) {
+    return static_cast<int>(std::count_if(of.nodes.begin(), of.nodes.end(), [&](const Node& node) {
+        return std::any_of(with.nodes.begin(), with.nodes.end(), [&](const Node& other) {
+            return other.kind == node.kind && length(other.at - node.at) < 5.0;
+        });
+    }));
+}
+
 } // namespace
 
 TEST_CASE("a plate painted over a junction hides none of it") {
@@ -133,4 +209,44 @@ TEST_CASE("an outline round a junction, and a plate at which a line ends, make n
     const RouteGraph dock = bench_with("M70,210 H290", 17.0, plate_at({300, 210}, 50.0));
     REQUIRE(dock.nodes.size() == 2);
     CHECK(dock.nodes[1].kind == NodeKind::end);
+}
+
+TEST_CASE("plates anywhere near junctions: most are found where they are") {
+    PlateHits hits;
+    const int courses = fixtures::rounds(400, 16, 2);
+    for (int seed = 0; seed < courses; ++seed) {
+        PlateDice dice(static_cast<std::uint32_t>(seed) + 61'000U);
+        constexpr std::array wide_mm{9.0, 13.0, 17.0, 21.0, 26.0, 33.0};
+        const double wide = wide_mm[dice.below(wide_mm.size())];
+        const std::string lines = lines_that_meet(dice, wide);
+        const bool dark = dice.below(4) == 0;
+        std::string plates;
+        const std::size_t count = 1 + dice.below(4) / 3;
+        Vec2 before{-500.0, -500.0};
+        for (std::size_t i = 0; i < count; ++i) {
+            const double side = std::clamp(dice.from_to(1.2, 3.2) * wide, 15.0, 70.0);
+            const double far = i == 0 && dice.below(3) == 0 ? 0.0 : dice.from_to(0.0, 75.0);
+            const Vec2 at = Vec2{320, 235} + far * direction(dice.from_to(0.0, 360.0));
+            if (length(at - before) > 110.0 || i == 0) {
+                plates += dice.below(3) == 0 ? disc_at(at, side) : plate_at(at, side, dice.from_to(0.0, 90.0));
+                before = at;
+            }
+        }
+        const RouteGraph bare = bench_with(lines, wide, "", dark);
+        const RouteGraph graph = bench_with(lines, wide, plates, dark);
+        const int found = nodes_shared(bare, graph);
+        const int right = nodes_shared(graph, bare);
+        hits.there += static_cast<int>(bare.nodes.size());
+        hits.said += static_cast<int>(graph.nodes.size());
+        hits.found += found;
+        hits.right += right;
+        if (std::getenv("VTURN_TELL") != nullptr &&
+            (found < static_cast<int>(bare.nodes.size()) || right < static_cast<int>(graph.nodes.size()))) {
+            MESSAGE(seed, " wide ", wide, ": ", lines, " ", plates);
+        }
+    }
+    MESSAGE("ends and junctions there ", hits.found, " of ", hits.there, ", none false ", hits.right, " of ",
+            hits.said);
+    CHECK(hits.found >= 0.96 * hits.there - 1.0);
+    CHECK(hits.right >= 0.96 * hits.said - 1.0);
 }

@@ -63,7 +63,7 @@ std::optional<LineArm> arm_from(const LineMask& mask, Vec2 from, Vec2 away) {
     constexpr double alike = 1.25;
     constexpr double rim_mm = 1.5;
     constexpr double step_mm = 2.5;
-    constexpr double longest_mm = 36.0;
+    constexpr int most_steps = 14;
     constexpr std::size_t fewest = 3;
     constexpr std::size_t shortest = 7;
     constexpr double straight_or_round_mm = 0.3;
@@ -72,7 +72,7 @@ std::optional<LineArm> arm_from(const LineMask& mask, Vec2 from, Vec2 away) {
     for (int round = 0; round < 3; ++round) { // each cuts it more squarely
         std::vector<ArmCut> cuts;
         Vec2 at = from;
-        for (double t = 0.0; t <= longest_mm; t += step_mm) {
+        for (int i = 0; i <= most_steps; ++i) {
             const std::optional<ArmCut> cut = arm_cut_at(mask, at, along);
             if (!cut || (!cuts.empty() && !are_alike_cuts(*cut, cuts.front(), alike, rim_mm))) {
                 break;
@@ -98,11 +98,11 @@ std::optional<LineArm> arm_from(const LineMask& mask, Vec2 from, Vec2 away) {
 } // namespace
 
 bool LineArm::holds(Vec2 p) const {
-    constexpr double reach_mm = 80.0;
+    constexpr int reach = 40; // steps
     constexpr double step_mm = 2.0;
     constexpr double aside = 0.4; // of the width
-    for (double t = 0.0; t < reach_mm; t += step_mm) {
-        if (length(way.point(t) - p) < std::max(step_mm, aside * width_mm)) {
+    for (int i = 0; i < reach; ++i) {
+        if (length(way.point(step_mm * i) - p) < std::max(step_mm, aside * width_mm)) {
             return true;
         }
     }
@@ -116,7 +116,7 @@ std::vector<Vec2> LineArm::prolonged(double length_mm) const {
     Vec2 p = at();
     std::vector<Vec2> path{p};
     const double half = 0.5 * -bow;
-    for (double t = 0.0; t < length_mm; t += 1.0) {
+    for (int i = 0; i < static_cast<int>(length_mm); ++i) {
         const auto [sine, cosine] = sine_and_cosine(half);
         on = {cosine * on.x - sine * on.y, sine * on.x + cosine * on.y};
         p = p + on;

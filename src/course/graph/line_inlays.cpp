@@ -177,7 +177,9 @@ private:
             all_round(run, look);
         }
         constexpr double nearly_all = 0.72;
-        if (on_line <= nearly_all * rim) {
+        constexpr double all = 0.97;
+        if (on_line <= nearly_all * rim ||
+            (on_line < all * rim && under_plate(mask_, shape).lines > 1)) { // beside one another, each bitten
             return false;
         }
         for (const CellRun& run : shape) {

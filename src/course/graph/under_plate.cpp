@@ -51,6 +51,7 @@ public:
 
     UnderPlate made(const LineMask& mask) const {
         UnderPlate out;
+        out.lines = bands_.size();
         const double rim_mm = 3.0 * mask.cell_mm;
         const auto is_meant = [&](Vec2 p) {
             return std::any_of(bands_.begin(), bands_.end(), [&](const HiddenBand& band) {

@@ -14,6 +14,7 @@ namespace vast_turn {
 /// What lies hidden under a plate.
 struct UnderPlate {
     std::vector<std::size_t> cells; ///< of the mask that are line
+    std::size_t lines = 0;          ///< how many go on or end under it
     std::vector<Cover> covers;      ///< each from where a line goes under to where it meets another or comes out
 };
 
