@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 #include <optional>
 #include <utility>
 
@@ -115,12 +116,11 @@ std::vector<Vec2> LineArm::prolonged(double length_mm) const {
     Vec2 on = inwards();
     Vec2 p = at();
     std::vector<Vec2> path{p};
-    const double half = 0.5 * -bow;
+    const auto [sine, cosine] = sine_and_cosine(0.5 * bow);
     for (int i = 0; i < static_cast<int>(length_mm); ++i) {
-        const auto [sine, cosine] = sine_and_cosine(half);
-        on = {cosine * on.x - sine * on.y, sine * on.x + cosine * on.y};
+        on = turned(on, sine, cosine);
         p = p + on;
-        on = {cosine * on.x - sine * on.y, sine * on.x + cosine * on.y};
+        on = turned(on, sine, cosine);
         path.push_back(p);
     }
     return path;
@@ -138,22 +138,38 @@ ShapeBox::ShapeBox(const LineMask& mask, std::span<const CellRun> shape, double 
     top_ = std::max(0, top_);
     wide_ = std::min(mask.columns, behind + margin_) - left_;
     high_ = std::min(mask.rows, shape.back().row + 1 + margin_) - top_;
-    const auto index = [&](int x, int y) {
-        return static_cast<std::size_t>(y) * static_cast<std::size_t>(wide_) + static_cast<std::size_t>(x);
-    };
-    constexpr char own = 1;
-    constexpr char outside = 2;
-    std::vector<char> cells(index(0, high_), 0);
-    std::size_t owned = 0;
-    for (const CellRun& run : shape) {
-        std::fill_n(cells.begin() + static_cast<std::ptrdiff_t>(index(run.from - left_, run.row - top_)),
-                    run.behind - run.from, own);
-        owned += static_cast<std::size_t>(run.behind - run.from);
+    const std::vector<bool> outside = outside_of(shape);
+    const auto owned = std::accumulate(shape.begin(), shape.end(), 0.0,
+                                       [](double sum, const CellRun& run) { return sum + (run.behind - run.from); });
+    nearest_ = NearestMap(wide_, high_);
+    double within = 0.0;
+    for (int y = 0; y < high_; ++y) {
+        for (int x = 0; x < wide_; ++x) {
+            if (!outside[index(x, y)]) {
+                nearest_.set(x, y);
+                within += 1.0;
+                middle_ = middle_ + mask.middle(left_ + x, top_ + y);
+            }
+        }
     }
+    middle_ = 1.0 / within * middle_;
+    constexpr double filled = 0.6;
+    compact_ = owned >= filled * within;
+    nearest_.sweep();
+}
+
+/// Cells of the box from which its rim is reached without crossing the shape.
+std::vector<bool> ShapeBox::outside_of(std::span<const CellRun> shape) const {
+    std::vector<bool> closed(index(0, high_), false);
+    for (const CellRun& run : shape) {
+        std::fill_n(closed.begin() + static_cast<std::ptrdiff_t>(index(run.from - left_, run.row - top_)),
+                    run.behind - run.from, true);
+    }
+    std::vector<bool> outside(closed.size(), false);
     std::vector<std::pair<int, int>> open;
     const auto reach = [&](int x, int y) {
-        if (x >= 0 && y >= 0 && x < wide_ && y < high_ && cells[index(x, y)] == 0) {
-            cells[index(x, y)] = outside;
+        if (x >= 0 && y >= 0 && x < wide_ && y < high_ && !closed[index(x, y)]) {
+            closed[index(x, y)] = outside[index(x, y)] = true;
             open.emplace_back(x, y);
         }
     };
@@ -173,21 +189,7 @@ ShapeBox::ShapeBox(const LineMask& mask, std::span<const CellRun> shape, double 
         reach(x, y - 1);
         reach(x, y + 1);
     }
-    nearest_ = NearestMap(wide_, high_);
-    std::size_t within = 0;
-    for (int y = 0; y < high_; ++y) {
-        for (int x = 0; x < wide_; ++x) {
-            if (cells[index(x, y)] != outside) {
-                nearest_.set(x, y);
-                ++within;
-                middle_ = middle_ + mask.middle(left_ + x, top_ + y);
-            }
-        }
-    }
-    middle_ = 1.0 / static_cast<double>(within) * middle_;
-    constexpr double filled = 0.6;
-    compact_ = static_cast<double>(owned) >= filled * static_cast<double>(within);
-    nearest_.sweep();
+    return outside;
 }
 
 double ShapeBox::off_of(int x, int y) const { return std::sqrt(nearest_.squared(x, y)) * mask_.cell_mm; }

@@ -2,7 +2,7 @@
 
 /// Lines that come to a shape from around it.
 
-#include <cstdint>
+#include <cstddef>
 #include <span>
 #include <vector>
 
@@ -59,6 +59,10 @@ public:
     }
 
 private:
+    std::size_t index(int x, int y) const {
+        return static_cast<std::size_t>(y) * static_cast<std::size_t>(wide_) + static_cast<std::size_t>(x);
+    }
+    std::vector<bool> outside_of(std::span<const CellRun> shape) const;
     double off_of(int x, int y) const;
     Vec2 away_at(Vec2 p) const;
 

@@ -116,7 +116,7 @@ private:
         const std::size_t before = shapes.size();
         std::vector<Vec2> mended;
         const auto may_tell_now = [&](Vec2 at) {
-            constexpr double near_mm = 150.0;
+            constexpr double near_mm = 240.0; // of two corners: the longest plate, its last ring and the arm there
             return mended_.empty() || std::any_of(mended_.begin(), mended_.end(),
                                                   [&](Vec2 other) { return length(other - at) < near_mm; });
         };
@@ -143,19 +143,17 @@ private:
 
     /// As the lines that come to it tell, or between the two sides that there are.
     bool leads_by_arms(std::span<const CellRun> shape) {
-        for (const int far : {near_cells, blurred_cells}) {
-            const std::vector<PlateContact> contacts = contacts_of(mask_, shape, far);
-            if (contacts.empty()) {
-                continue;
-            }
-            const UnderPlate found = under_plate(mask_, shape);
-            under_.insert(under_.end(), found.cells.begin(), found.cells.end());
-            mask_.covers.insert(mask_.covers.end(), found.covers.begin(), found.covers.end());
-            if (!found.cells.empty() || (contacts.size() == 2 && bands_over(contacts))) {
-                return true;
-            }
+        const std::array contacts{contacts_of(mask_, shape, near_cells), contacts_of(mask_, shape, blurred_cells)};
+        if (contacts.back().empty()) {
+            return false;
         }
-        return false;
+        const UnderPlate found = under_plate(mask_, shape);
+        under_.insert(under_.end(), found.cells.begin(), found.cells.end());
+        mask_.covers.insert(mask_.covers.end(), found.covers.begin(), found.covers.end());
+        return !found.cells.empty() ||
+               std::any_of(contacts.begin(), contacts.end(), [&](const std::vector<PlateContact>& sides) {
+                   return sides.size() == 2 && bands_over(sides);
+               });
     }
 
     /// Between pairs of many sides.
